@@ -1,0 +1,93 @@
+"""What all documents share: the field types, strict models, and reading with one kind of error."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from fractions import Fraction
+from typing import Annotated, Any, TypeVar
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, PlainSerializer, StringConstraints, ValidationError
+from pydantic_core import ErrorDetails, PydanticCustomError
+
+from ashfell.core.lengths import Length
+from ashfell.core.refusal import Refusal
+
+
+def _above_zero(length: Length) -> Length:
+    if length.mm <= 0:
+        raise PydanticCustomError("size", "{text} is not above zero.", {"text": length.text})
+    return length
+
+
+def _not_negative(length: Length) -> Length:
+    if length.mm < 0:
+        raise PydanticCustomError("gap", "{text} is below zero.", {"text": length.text})
+    return length
+
+
+def _share(value: Fraction) -> Fraction:
+    if not 0 < value <= 1000:
+        raise PydanticCustomError("share", "A share is above 0 and at most 1000.", {})
+    return value
+
+
+Size = Annotated[Length, AfterValidator(_above_zero)]
+"""A length above zero."""
+Gap = Annotated[Length, AfterValidator(_not_negative)]
+"""A length that may be zero."""
+Share = Annotated[
+    Fraction,
+    AfterValidator(_share),
+    PlainSerializer(lambda value: int(value) if value.denominator == 1 else str(value)),
+]
+"""A part of what is left, relative to the other shares."""
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
+
+
+class Document(BaseModel):
+    """A strict, immutable part of a document: unknown entries are refused."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, validate_default=True, serialize_by_alias=True)
+
+
+Model = TypeVar("Model", bound=BaseModel)
+
+
+def read(model: type[Model], data: Mapping[str, Any]) -> Model:
+    """A document from JSON data.
+
+    Raises
+    ------
+    Refusal
+        For the first entry that is wrong, with its dotted path.
+    """
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        raise refusal_of(error.errors()[0]) from error
+
+
+def dump(document: BaseModel) -> dict[str, Any]:
+    """The document as JSON data, lengths as they were typed."""
+    return document.model_dump(mode="json")
+
+
+def refusal_of(error: ErrorDetails) -> Refusal:
+    """A model's validation error in the project's own words."""
+    entry = ".".join(str(place) for place in error["loc"])
+    context = error.get("ctx", {})
+    kind = error["type"]
+    if kind == "length":
+        return Refusal(entry, "a length", str(context["reason"]), position=int(context["position"]))
+    if kind == "size":
+        return Refusal(
+            entry, "a size above zero", f"A size of {context['text']} cannot be built.", "Type a length above zero."
+        )
+    if kind == "gap":
+        return Refusal(entry, "not below zero", error["msg"], "Type zero or more.", Fraction(0))
+    if kind == "missing":
+        return Refusal(entry, "a needed entry", f"The entry “{entry}” is missing.")
+    if kind == "extra_forbidden":
+        return Refusal(entry, "known entries only", f"There is no entry “{entry}”.")
+    return Refusal(entry, kind.replace("_", " "), f"{error['msg'].rstrip('.')}.")

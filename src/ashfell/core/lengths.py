@@ -1,0 +1,319 @@
+"""Lengths as people write them, kept as exact rationals of a millimetre.
+
+>>> parse("3' 0 1/2\\"")
+Fraction(9271, 10)
+>>> parse("1.5 m")
+Fraction(1500, 1)
+>>> show(parse("6'8\\""), Style("ft-in"))
+'6\\' 8"'
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any, Literal
+
+from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
+
+Unit = Literal["mm", "cm", "m", "in", "ft"]
+
+MM_PER: dict[Unit, Fraction] = {
+    "mm": Fraction(1),
+    "cm": Fraction(10),
+    "m": Fraction(1000),
+    "in": Fraction(254, 10),
+    "ft": Fraction(3048, 10),
+}
+LONGEST = Fraction(10_000_000)
+"""Nothing longer than 10 km is a length of a building; in millimetres."""
+
+_SPELLINGS: dict[str, Unit] = {
+    **dict.fromkeys(("mm", "millimetre", "millimetres", "millimeter", "millimeters"), "mm"),
+    **dict.fromkeys(("cm", "centimetre", "centimetres", "centimeter", "centimeters"), "cm"),
+    **dict.fromkeys(("m", "metre", "metres", "meter", "meters"), "m"),
+    **dict.fromkeys(('"', "″", "”", "''", "in", "inch", "inches"), "in"),
+    **dict.fromkeys(("'", "′", "’", "ft", "foot", "feet"), "ft"),
+}
+_VULGAR = {
+    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
+}  # fmt: skip
+_TOKEN = re.compile(
+    r"""\s*(?:
+        (?P<number>\d+\.\d*|\.\d+|\d+)
+      | (?P<vulgar>[½¼¾⅓⅔⅛⅜⅝⅞])
+      | (?P<slash>/|⁄)
+      | (?P<dash>[-−–])
+      | (?P<unit>''|["″”'′’]|[A-Za-z]+)
+    )""",
+    re.VERBOSE,
+)
+
+
+@dataclass(eq=False)
+class LengthError(ValueError):
+    """Text that is not a length; ``position`` is where in ``text`` (0-based) reading stopped."""
+
+    text: str
+    position: int
+    reason: str
+
+    def __str__(self) -> str:
+        return self.reason
+
+    @property
+    def pointer(self) -> str:
+        """The text with a caret line below the place, for a fixed-width display."""
+        return f"{self.text}\n{' ' * self.position}^"
+
+
+@dataclass(frozen=True)
+class _Token:
+    kind: str
+    text: str
+    start: int
+
+
+def parse(text: str, bare: Unit = "mm") -> Fraction:
+    """Read one length.
+
+    Parameters
+    ----------
+    text : str
+        ``1500``, ``1.5 m``, ``25 cm``, ``6'8"``, ``3' 0 1/2"``, ``0.125in``, ``7/8"``, ``-12``, ``6 ft 8 in``.
+        A bare number after feet is inches.
+    bare : Unit
+        The unit of a number without one.
+
+    Returns
+    -------
+    Fraction
+        Millimetres, exact.
+
+    Raises
+    ------
+    LengthError
+        With the place in the text.
+    """
+    tokens = _tokens(text)
+    if not tokens:
+        raise LengthError(text, 0, "A length is missing here, for example 1500, 1.5 m or 6' 8\".")
+    negative = tokens[0].kind == "dash"
+    position, total, last = int(negative), Fraction(0), None
+    while position < len(tokens):
+        if last is not None and tokens[position].kind == "dash":
+            position += 1
+        value, position = _number(text, tokens, position)
+        unit, position = _unit(text, tokens, position, bare, last)
+        if last is not None and MM_PER[unit] >= MM_PER[last]:
+            raise LengthError(
+                text, tokens[position - 1].start, f"“{unit}” cannot follow “{last}”: go from large to small."
+            )
+        total, last = total + value * MM_PER[unit], unit
+    if total > LONGEST:
+        raise LengthError(text, 0, f"{text.strip()} is {float(total / 1_000_000):g} km; the longest length is 10 km.")
+    return -total if negative else total
+
+
+def _tokens(text: str) -> list[_Token]:
+    found, position, end = [], 0, len(text.rstrip())
+    if end > 80:
+        raise LengthError(text, 80, "A length has at most 80 characters.")
+    while position < end:
+        match = _TOKEN.match(text, position)
+        if match is None:
+            place = position + len(text[position:]) - len(text[position:].lstrip())
+            raise LengthError(text, place, _stray(text[place]))
+        kind = str(match.lastgroup)
+        found.append(_Token(kind, match[kind], match.start(kind)))
+        position = match.end()
+    return found
+
+
+def _stray(character: str) -> str:
+    if character == ",":
+        return "Write decimals with a point: 1.5, not 1,5."
+    return f"“{character}” has no meaning in a length."
+
+
+def _number(text: str, tokens: list[_Token], at: int) -> tuple[Fraction, int]:
+    """An integer, decimal, fraction, or an integer with a fraction behind it."""
+    kinds = [token.kind for token in tokens[at : at + 5]]
+    if kinds[:1] == ["vulgar"]:
+        return Fraction(_VULGAR[tokens[at].text]), at + 1
+    if kinds[:1] != ["number"]:
+        place, seen = (tokens[at].start, tokens[at].text) if at < len(tokens) else (len(text.rstrip()), "the end")
+        raise LengthError(text, place, f"A number is needed before {seen if seen == 'the end' else f'“{seen}”'}.")
+    if kinds[1:2] == ["slash"]:
+        return _fraction(text, tokens, at), at + 3
+    whole = Fraction(tokens[at].text)
+    if kinds[1:2] == ["vulgar"]:
+        return whole + Fraction(_VULGAR[tokens[at + 1].text]), at + 2
+    dash = kinds[1:2] == ["dash"]
+    if kinds[1 + dash : 3 + dash] == ["number", "slash"]:
+        return whole + _fraction(text, tokens, at + 1 + dash), at + 4 + dash
+    return whole, at + 1
+
+
+def _fraction(text: str, tokens: list[_Token], at: int) -> Fraction:
+    if at + 2 >= len(tokens) or tokens[at + 2].kind != "number":
+        raise LengthError(text, tokens[at + 1].start, "A fraction needs a number below the line, as in 7/8.")
+    above, below = tokens[at], tokens[at + 2]
+    for part in (above, below):
+        if "." in part.text:
+            raise LengthError(text, part.start, "A fraction is made of whole numbers, as in 7/8.")
+    if int(below.text) == 0:
+        raise LengthError(text, below.start, "A fraction cannot have 0 below the line.")
+    return Fraction(int(above.text), int(below.text))
+
+
+def _unit(text: str, tokens: list[_Token], at: int, bare: Unit, last: Unit | None) -> tuple[Unit, int]:
+    if at < len(tokens) and tokens[at].kind == "unit":
+        token = tokens[at]
+        unit = _SPELLINGS.get(token.text) or _SPELLINGS.get(token.text.lower())
+        if unit is None:
+            raise LengthError(text, token.start, f"“{token.text}” is not a unit; use mm, cm, m, in or ft.")
+        return unit, at + 1
+    if at < len(tokens) and tokens[at].kind == "slash":
+        raise LengthError(text, tokens[at].start, "This fraction has two lines; write it as in 7/8.")
+    if at < len(tokens) and tokens[at].kind != "dash":
+        raise LengthError(text, tokens[at].start, "A unit is needed between two numbers, as in 6 ft 8 in.")
+    if last is None:
+        return bare, at
+    if last == "ft":
+        return "in", at
+    raise LengthError(text, len(text.rstrip()), f"A unit is needed for the number after “{last}”.")
+
+
+@dataclass(frozen=True)
+class Style:
+    """How lengths are shown: a unit, and decimals (metric, decimal inches) or a fraction's largest denominator."""
+
+    unit: Literal["mm", "cm", "m", "in", "ft-in"] = "mm"
+    decimals: int = 2
+    denominator: int = 16
+
+    @property
+    def bare(self) -> Unit:
+        """The unit of a bare number typed by somebody who reads this style."""
+        return "in" if self.unit == "ft-in" else self.unit
+
+    @property
+    def step(self) -> Fraction:
+        """The finest step this style shows, in millimetres."""
+        if self.unit in ("in", "ft-in"):
+            return MM_PER["in"] / self.denominator
+        return MM_PER[self.bare] * Fraction(1, 10**self.decimals)
+
+
+STYLES: dict[str, Style] = {
+    "mm": Style("mm", decimals=2),
+    "cm": Style("cm", decimals=3),
+    "m": Style("m", decimals=4),
+    "in": Style("in", denominator=32),
+    "ft-in": Style("ft-in", denominator=32),
+}
+
+
+def show(mm: Fraction, style: Style = Style()) -> str:
+    """The length as text, rounded to the style's step; ``parse(show(x, s), s.bare)`` is x for every x on the step."""
+    steps = round(mm / style.step)
+    sign, rounded = ("-" if steps < 0 else ""), abs(steps) * style.step
+    if style.unit == "ft-in":
+        feet, rest = divmod(rounded, MM_PER["ft"])
+        inches = f'{_mixed(rest / MM_PER["in"])}"'
+        return f"{sign}{feet}' {inches}" if feet else f"{sign}{inches}"
+    if style.unit == "in":
+        return f'{sign}{_mixed(rounded / MM_PER["in"])}"'
+    return sign + _decimal(rounded / MM_PER[style.bare], style.decimals)
+
+
+def named(mm: Fraction, style: Style = Style()) -> str:
+    """As :func:`show`, with the unit behind metric numbers: ``1500 mm``."""
+    text = show(mm, style)
+    return text if style.unit in ("in", "ft-in") else f"{text} {style.unit}"
+
+
+def exact(mm: Fraction) -> str:
+    """Millimetres without any rounding, as a decimal where that ends and a mixed fraction where not.
+
+    >>> exact(Fraction(1025, 2)), exact(Fraction(1537, 3))
+    ('512.5 mm', '512 1/3 mm')
+    """
+    sign, size = ("-" if mm < 0 else ""), abs(mm)
+    below = size.denominator
+    for prime in (2, 5):
+        while below % prime == 0:
+            below //= prime
+    return f"{sign}{_decimal(size, 30) if below == 1 else _mixed(size)} mm"
+
+
+def _mixed(value: Fraction) -> str:
+    whole, rest = divmod(value, 1)
+    if not rest:
+        return str(whole)
+    return f"{whole} {rest}" if whole else str(rest)
+
+
+def _decimal(value: Fraction, places: int) -> str:
+    scaled = round(value * 10**places)
+    digits = str(scaled).rjust(places + 1, "0")
+    whole, part = (digits[:-places], digits[-places:].rstrip("0")) if places else (digits, "")
+    return f"{whole}.{part}" if part else whole
+
+
+@dataclass(frozen=True, eq=False)
+class Length:
+    """A length in a document: what was typed, and what it is. Equal when the millimetres are equal."""
+
+    text: str
+    mm: Fraction
+
+    @classmethod
+    def read(cls, value: object, bare: Unit = "mm") -> Length:
+        """From text or a number; text with a bare number in another unit than mm gets that unit behind it."""
+        if isinstance(value, Length):
+            return value
+        if isinstance(value, bool) or not isinstance(value, (str, int, float, Fraction)):
+            raise LengthError(str(value), 0, "A length is text or a number.")
+        text = exact(value) if isinstance(value, Fraction) else str(value).strip()
+        mm = parse(text, bare)
+        return cls(text if mm == _or_none(text) else f"{text} {bare}", mm)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Length) and other.mm == self.mm
+
+    def __hash__(self) -> int:
+        return hash(self.mm)
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_plain_validator_function(
+            _validated, serialization=core_schema.plain_serializer_function_ser_schema(lambda length: length.text)
+        )
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        return {
+            "description": "A length: a number is millimetres, text may carry a unit.",
+            "anyOf": [{"type": "string", "examples": ["1500", "1.5 m", "6' 8\"", "7/8 in"]}, {"type": "number"}],
+        }
+
+
+def _or_none(text: str) -> Fraction | None:
+    try:
+        return parse(text)
+    except LengthError:
+        return None
+
+
+def _validated(value: object) -> Length:
+    try:
+        return Length.read(value)
+    except LengthError as error:
+        raise PydanticCustomError(
+            "length", "{reason}", {"reason": error.reason, "text": error.text, "position": error.position}
+        ) from error

@@ -1,0 +1,96 @@
+"""Parts: what every later stage looks at. A closed solid with its role, its finish slot, its grain and its origin."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ashfell.core.solid import Floats, Solid
+
+Direction = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Part:
+    """One part.
+
+    Attributes
+    ----------
+    id : str
+        Unique in its unit or scene, e.g. ``"mullion.1"``.
+    entry : str
+        The document entry that made it, e.g. ``"columns.bars.0"``.
+    role : str
+        What it is, e.g. ``"frame"``, ``"glass"``, ``"wall"``.
+    finish : str
+        Key of its finish.
+    grain : (3,) tuple
+        Unit vector the grain runs along.
+    solid : Solid
+        mm.
+    """
+
+    id: str
+    entry: str
+    role: str
+    finish: str
+    grain: Direction
+    solid: Solid
+
+    def moved(self, matrix: Floats, prefix: str = "") -> Part:
+        """The part under a rigid motion (4, 4), its id behind ``prefix``."""
+        grain = matrix[:3, :3] @ np.array(self.grain)
+        return replace(self, id=prefix + self.id, grain=tuple(grain.tolist()), solid=self.solid.moved(matrix))
+
+
+@dataclass(frozen=True)
+class Surface:
+    """Triangles of a part ready to be shown: each corner has its own normal and texture coordinates.
+
+    ``positions`` (3m, 3) mm, ``normals`` (3m, 3), ``texture`` (3m, 2) metres with its first axis along the grain.
+    """
+
+    positions: Floats
+    normals: Floats
+    texture: Floats
+
+
+def surface(part: Part) -> Surface:
+    """The surface of a part. Texture runs along the grain, and starts at a place of its own for each part of a unit,
+    so that no two members show the same piece of timber; a wall's texture starts at its corner."""
+    solid = part.solid
+    positions = solid.vertices[solid.triangles.reshape(-1)]
+    normals = np.repeat(solid.normals, 3, axis=0)
+    along, across = _axes(solid.normals, np.array(part.grain))
+    metres = positions.reshape(-1, 3, 3) / 1000
+    texture = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
+    return Surface(positions, normals, texture + _start(part))
+
+
+def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:
+    """For each face the texture's two directions: along the grain, and square to it."""
+    along = grain - normals * (normals @ grain)[:, None]
+    length = np.linalg.norm(along, axis=1)
+    end_grain = length < 0.05
+    if end_grain.any():
+        helper = np.array([0.0, 0.0, 1.0]) if abs(grain[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
+        across = helper - normals[end_grain] * (normals[end_grain] @ helper)[:, None]
+        along[end_grain], length[end_grain] = across, np.linalg.norm(across, axis=1)
+    along = along / length[:, None]
+    return along, np.cross(normals, along)
+
+
+def _start(part: Part) -> Floats:
+    if part.role in ("wall", "plate"):
+        return np.zeros(2)
+    spread = zlib.crc32(part.id.encode())
+    return np.array([(spread & 0xFFFF) / 0xFFFF, (spread >> 16) / 0xFFFF]) * 2.0
+
+
+def bounds(parts: Iterable[Part]) -> Floats:
+    """(2, 3): least and greatest corner of all parts, mm."""
+    boxes = np.array([part.solid.bounds for part in parts])
+    return np.array([boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)])

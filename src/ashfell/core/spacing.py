@@ -1,0 +1,301 @@
+"""Exact spacing of lights and bars along one axis.
+
+A span is closed by two perimeter members and divided by inner bars. What is left is shared between the lights, by one
+of three rules:
+
+``clear``
+    Equal clear lights: what can be seen through is equal.
+``centres``
+    Equal centres: the bar centre lines are equally far apart, measured from the clear edges of the perimeter. The
+    end lights then lose half a bar and the middle ones a whole one, so they are *not* equal.
+``sashes``
+    Equal sashes: what sits in the lights is equal, the cover behind each neighbouring member included.
+
+All three are one linear rule. A sharing light of share w is ``w x - d`` wide, where d is what the rule lets the light
+lose: nothing, half of each bar beside it, or the covers beside it. The sum closes for exactly one x.
+
+>>> from fractions import Fraction as F
+>>> spacing = divide(F(2200), bars=[F(50)] * 3, lights=[Light()] * 4)
+>>> [float(light.size) for light in spacing.lights]
+[512.5, 512.5, 512.5, 512.5]
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from functools import cached_property
+from math import ceil
+from typing import Literal, get_args
+
+from ashfell.core.lengths import Style, named, show
+from ashfell.core.refusal import Refusal
+
+Rule = Literal["clear", "centres", "sashes"]
+RULES: tuple[Rule, ...] = get_args(Rule)
+RULE_NAMES: dict[Rule, str] = {
+    "clear": "equal clear lights",
+    "centres": "equal centres",
+    "sashes": "equal sashes",
+}
+
+
+@dataclass(frozen=True)
+class Light:
+    """One light as asked for: a fixed clear ``size`` in millimetres, or a ``share`` of what is left."""
+
+    size: Fraction | None = None
+    share: Fraction = Fraction(1)
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One stretch of the axis: an ``edge`` (perimeter member), a ``light`` or a ``bar``; ``index`` counts its kind from 0."""
+
+    kind: Literal["edge", "light", "bar"]
+    index: int
+    start: Fraction
+    size: Fraction
+    fixed: bool = True
+
+    @property
+    def end(self) -> Fraction:
+        return self.start + self.size
+
+    @property
+    def centre(self) -> Fraction:
+        return self.start + self.size / 2
+
+
+@dataclass(frozen=True)
+class Spacing:
+    """A divided span: ``pieces`` in order, edge to edge; they touch and their sizes add up to ``span`` exactly."""
+
+    rule: Rule
+    span: Fraction
+    pieces: tuple[Piece, ...]
+
+    @cached_property
+    def lights(self) -> tuple[Piece, ...]:
+        return tuple(piece for piece in self.pieces if piece.kind == "light")
+
+    @cached_property
+    def bars(self) -> tuple[Piece, ...]:
+        return tuple(piece for piece in self.pieces if piece.kind == "bar")
+
+    @property
+    def centre_distances(self) -> tuple[Fraction, ...]:
+        """Clear edge to first bar centre, from bar centre to bar centre, last bar centre to clear edge."""
+        marks = [self.lights[0].start, *(bar.centre for bar in self.bars), self.lights[-1].end]
+        return tuple(b - a for a, b in itertools.pairwise(marks))
+
+    @property
+    def lights_are_equal(self) -> bool:
+        """Whether all sharing lights have the same clear size (fixed lights are what was asked for)."""
+        return len({light.size for light in self.lights if not light.fixed}) <= 1
+
+    def sentence(self, style: Style = Style()) -> str:
+        """What was done, in one sentence of the trade."""
+        fixed = sum(light.fixed for light in self.lights)
+        sharing = [light.size for light in self.lights if not light.fixed]
+        if len(self.lights) == 1:
+            return f"One light, {named(sharing[0] if sharing else self.lights[0].size, style)} clear."
+        parts = []
+        if sharing:
+            parts.append(
+                f"{len(sharing)} {_plural('light', len(sharing))} by {RULE_NAMES[self.rule]}: {_sizes(sharing, style)} clear"
+            )
+        if fixed:
+            sizes = [light.size for light in self.lights if light.fixed]
+            parts.append(f"{fixed} fixed at {_sizes(sizes, style)}")
+        return f"{'; '.join(parts)}; {_bars_in_words(self.bars, style)}."
+
+
+def divide(
+    span: Fraction,
+    *,
+    start: Fraction = Fraction(0),
+    end: Fraction = Fraction(0),
+    bars: Sequence[Fraction] = (),
+    lights: Sequence[Light] = (Light(),),
+    rule: Rule = "clear",
+    edge_cover: Fraction = Fraction(0),
+    bar_cover: Fraction = Fraction(0),
+    least: Fraction = Fraction(1),
+    entry: str = "",
+    span_entry: str = "",
+    noun: str = "frame",
+    way: str = "wide",
+) -> Spacing:
+    """Divide a span exactly.
+
+    Parameters
+    ----------
+    span : Fraction
+        From the outer edge of one perimeter member to the outer edge of the other, mm.
+    start, end : Fraction
+        Faces of the two perimeter members, mm.
+    bars : sequence of Fraction
+        Face of each inner bar, mm; one fewer than the lights.
+    lights : sequence of Light
+        Fixed clear sizes and shares, in order.
+    rule : Rule
+        What is made equal; see the module.
+    edge_cover, bar_cover : Fraction
+        How far what sits in a light goes behind a perimeter member and behind a bar, mm; used by ``sashes``.
+    least : Fraction
+        The smallest light that is allowed, mm.
+    entry, span_entry, noun, way : str
+        How a refusal names the division, the size that would mend it, and that size in words.
+
+    Returns
+    -------
+    Spacing
+
+    Raises
+    ------
+    Refusal
+        When the lights do not fit, with the numbers and the nearest span that would do.
+    """
+    if len(bars) != len(lights) - 1:
+        raise Refusal(
+            entry, "one bar between two lights", f"{len(lights)} lights need {len(lights) - 1} bars, not {len(bars)}."
+        )
+    for index, light in enumerate(lights):
+        if light.share <= 0:
+            raise Refusal(
+                f"{entry}.lights.{index}", "share above zero", f"Light {index + 1} has a share of {light.share}."
+            )
+    taken = start + end + sum(bars, Fraction(0)) + sum((light.size or Fraction(0) for light in lights), Fraction(0))
+    loss = _losses(bars, len(lights), rule, edge_cover, bar_cover)
+    sharing = [index for index, light in enumerate(lights) if light.size is None]
+    for index, light in enumerate(lights):
+        if light.size is not None and light.size < least:
+            raise Refusal(
+                f"{entry}.lights.{index}", "smallest light", f"Light {index + 1} is {exact_mm(light.size)} wide.",
+                f"The smallest light is {exact_mm(least)}.", least,
+            )  # fmt: skip
+    if not sharing:
+        _refuse_unless_closed(span, taken, entry, span_entry, noun, way)
+        return _lay_out(rule, span, start, end, bars, [(light.size or Fraction(0), True) for light in lights])
+    shares = sum((lights[index].share for index in sharing), Fraction(0))
+    lost = sum((loss[index] for index in sharing), Fraction(0))
+    unit = (span - taken + lost) / shares
+    sizes = [
+        (light.share * unit - loss[index], False) if light.size is None else (light.size, True)
+        for index, light in enumerate(lights)
+    ]
+    if any(size < least for size, _ in sizes):
+        smallest_unit = max((least + loss[index]) / lights[index].share for index in sharing)
+        nearest = taken - lost + smallest_unit * shares
+        raise _no_room(span - taken, bars, lights, sharing, nearest, (entry, span_entry, noun, way))
+    return _lay_out(rule, span, start, end, bars, sizes)
+
+
+def alternatives(spacing: Spacing, **asked: object) -> dict[Rule, Spacing]:
+    """The same division by each rule that fits; ``asked`` is what :func:`divide` was given besides the span and rule."""
+    found: dict[Rule, Spacing] = {spacing.rule: spacing}
+    for rule in RULES:
+        if rule != spacing.rule:
+            try:
+                found[rule] = divide(spacing.span, rule=rule, **asked)  # type: ignore[arg-type]
+            except Refusal:
+                continue
+    return {rule: found[rule] for rule in RULES if rule in found}
+
+
+def locked(lights: Sequence[Light], spacing: Spacing, index: int) -> tuple[Light, ...]:
+    """The lights with one of them fixed at the clear size it has now."""
+    return tuple(
+        replace(light, size=spacing.lights[at].size) if at == index else light for at, light in enumerate(lights)
+    )
+
+
+def exact_mm(size: Fraction) -> str:
+    """A size for messages: millimetres, at most two decimals."""
+    return f"{show(size)} mm".replace("-", "−")
+
+
+def _losses(
+    bars: Sequence[Fraction], count: int, rule: Rule, edge_cover: Fraction, bar_cover: Fraction
+) -> list[Fraction]:
+    if rule == "clear":
+        return [Fraction(0)] * count
+    if rule == "centres":
+        beside = [Fraction(0), *(bar / 2 for bar in bars), Fraction(0)]
+    else:
+        beside = [edge_cover, *([bar_cover] * len(bars)), edge_cover]
+    return [beside[index] + beside[index + 1] for index in range(count)]
+
+
+def _lay_out(
+    rule: Rule,
+    span: Fraction,
+    start: Fraction,
+    end: Fraction,
+    bars: Sequence[Fraction],
+    sizes: Sequence[tuple[Fraction, bool]],
+) -> Spacing:
+    pieces = [Piece("edge", 0, Fraction(0), start)]
+    for index, (size, fixed) in enumerate(sizes):
+        pieces.append(Piece("light", index, pieces[-1].end, size, fixed))
+        if index < len(bars):
+            pieces.append(Piece("bar", index, pieces[-1].end, bars[index]))
+    pieces.append(Piece("edge", 1, pieces[-1].end, end))
+    return Spacing(rule, span, tuple(pieces))
+
+
+def _refuse_unless_closed(span: Fraction, taken: Fraction, entry: str, span_entry: str, noun: str, way: str) -> None:
+    if span != taken:
+        over = "over" if taken > span else "short"
+        raise Refusal(
+            entry,
+            "the sum closes",
+            f"All lights are fixed and come to {exact_mm(taken)} with their bars, {exact_mm(abs(taken - span))} {over}.",
+            f"Let one light share the rest, or make the {noun} {exact_mm(taken)} {way}.",
+            taken,
+        )
+
+
+def _no_room(
+    left: Fraction,
+    bars: Sequence[Fraction],
+    lights: Sequence[Light],
+    sharing: Sequence[int],
+    nearest: Fraction,
+    words: tuple[str, str, str, str],
+) -> Refusal:
+    entry, span_entry, noun, way = words
+    nearest = Fraction(ceil(nearest))
+    what = (
+        [f"{len(bars)} {_plural('bar', len(bars))} of {_sizes(list(bars), Style()).removesuffix(' each')}"]
+        if bars
+        else []
+    )
+    if len(sharing) < len(lights):
+        what.append(f"{len(lights) - len(sharing)} fixed {_plural('light', len(lights) - len(sharing))}")
+    taker = " and ".join(what) or f"The {noun}"
+    leave = "leave" if len(what) > 1 or len(bars) > 1 else "leaves"
+    return Refusal(
+        span_entry or entry,
+        "room for every light",
+        f"{taker} {leave} {exact_mm(left)} for {len(sharing)} {_plural('light', len(sharing))}.",
+        f"The {noun} would have to be at least {exact_mm(nearest)} {way}.",
+        nearest,
+    )
+
+
+def _sizes(sizes: Sequence[Fraction], style: Style) -> str:
+    if len(set(sizes)) == 1:
+        return f"{named(sizes[0], style)}" + (" each" if len(sizes) > 1 else "")
+    return ", ".join(show(size, style) for size in sizes)
+
+
+def _bars_in_words(bars: Sequence[Piece], style: Style) -> str:
+    return f"{len(bars)} {_plural('bar', len(bars))} of {_sizes([bar.size for bar in bars], style)}"
+
+
+def _plural(word: str, count: int) -> str:
+    return word if count == 1 else f"{word}s"

@@ -1,0 +1,12 @@
+"""The unit: its document, its layout, its parts, its elevation.
+
+document ─► solve ─► layout ─► build ─► parts
+                       └─────────────► elevation
+"""
+
+from ashfell.core.unit.build import build
+from ashfell.core.unit.document import UnitDocument, read_unit
+from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.solve import solve
+
+__all__ = ["Layout", "UnitDocument", "build", "read_unit", "solve"]

@@ -1,0 +1,102 @@
+"""Changes to a unit document, as somebody makes them on the drawing: pure functions from JSON data to JSON data."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+from ashfell.core.document import read
+from ashfell.core.lengths import Length, LengthError, Unit, exact
+from ashfell.core.refusal import Refusal
+from ashfell.core.unit.document import Axis, UnitDocument
+from ashfell.core.unit.solve import divide_axis
+
+Data = dict[str, Any]
+AXES: tuple[Axis, Axis] = ("columns", "rows")
+NOT_LENGTHS = ("name", "columns.rule", "rows.rule", "bars.through")
+MAY_BE_EMPTY = ("bars.depth", "glazing.bar_cover")
+MOST_LIGHTS = 60
+
+
+def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
+    """One entry changed.
+
+    Parameters
+    ----------
+    data : dict
+        A valid unit document.
+    entry : str
+        Dotted path, e.g. ``"frame.face"``; or ``"columns.count"`` for how many lights, ``"columns.bars"`` for the face of
+        all bars at once, ``"columns.lights.2.locked"`` to lock a light at its size or let it share again.
+    value : str
+        What was typed; a light's empty size lets it share what is left.
+    bare : Unit
+        The unit of a number typed without one.
+
+    Raises
+    ------
+    Refusal
+        When the value cannot be read or the entry does not exist. Whether the unit can then be built is for ``solve``.
+    """
+    changed = copy.deepcopy(data)
+    axis, _, rest = entry.partition(".")
+    if axis in AXES and rest == "count":
+        _set_count(changed[axis], axis, value)
+    elif axis in AXES and rest == "bars":
+        changed[axis]["bars"] = [_length(entry, value, bare)] * len(changed[axis]["bars"])
+    elif axis in AXES and rest.startswith("lights.") and rest.endswith(".locked"):
+        _set_locked(changed, axis, int(rest.split(".")[1]))
+    elif axis in AXES and rest.startswith("lights.") and rest.endswith(".size") and not value.strip():
+        _place(changed, entry, None)
+    elif entry in NOT_LENGTHS or axis == "finishes":
+        _place(changed, entry, value)
+    elif entry in MAY_BE_EMPTY and not value.strip():
+        _place(changed, entry, None)
+    else:
+        _place(changed, entry, _length(entry, value, bare))
+    return changed
+
+
+def _length(entry: str, value: str, bare: Unit) -> str:
+    try:
+        return Length.read(value, bare).text
+    except LengthError as error:
+        raise Refusal(entry, "a length", error.reason, position=error.position) from error
+
+
+def _place(data: Data, entry: str, value: str | None) -> None:
+    *way, last = entry.split(".")
+    place: Any = data
+    try:
+        for step in way:
+            place = place[int(step)] if isinstance(place, list) else place[step]
+        if isinstance(place, list):
+            place[int(last)] = value
+        elif last in place:
+            place[last] = value
+        else:
+            raise KeyError(last)
+    except (KeyError, IndexError, ValueError, TypeError) as error:
+        raise Refusal(entry, "a known entry", f"There is no entry “{entry}”.") from error
+
+
+def _set_count(division: Data, axis: str, value: str) -> None:
+    entry = f"{axis}.count"
+    try:
+        count = int(value)
+    except ValueError as error:
+        raise Refusal(entry, "a whole number", f"“{value}” is not a number of lights.", "Type 1, 2, 3 …") from error
+    if not 1 <= count <= MOST_LIGHTS:
+        raise Refusal(entry, "1 to 60 lights", f"{count} lights cannot be laid out.", f"Type 1 to {MOST_LIGHTS}.")
+    lights, bars = division["lights"], division["bars"]
+    bar = bars[-1] if bars else "50"
+    division["lights"] = (lights + [{"size": None, "share": 1}] * count)[:count]
+    division["bars"] = (bars + [bar] * count)[: count - 1]
+
+
+def _set_locked(data: Data, axis: Axis, index: int) -> None:
+    light = data[axis]["lights"][index]
+    if light["size"] is None:
+        light["size"] = exact(divide_axis(read(UnitDocument, data), axis).lights[index].size)
+    else:
+        light["size"] = None

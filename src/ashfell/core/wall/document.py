@@ -1,0 +1,106 @@
+"""The site document: walls, plates, and where units are placed in the walls."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from ashfell.core.document import Document, Gap, Key, Name, Size, read
+from ashfell.core.finish import Finish
+from ashfell.core.lengths import Length
+from ashfell.core.unit.document import UnitDocument
+
+
+def _mm(value: str) -> Length:
+    return Length.read(value)
+
+
+class Wall(Document):
+    """A straight wall. Seen from outside it runs from ``x, y`` to the right; its outer face stands on that line.
+
+    ``angle`` is in degrees, counter-clockwise in plan. ``lining`` is how much of the thickness has the inside finish.
+    """
+
+    id: Key
+    name: Name = "Wall"
+    x: Length = _mm("0")
+    y: Length = _mm("0")
+    angle: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    length: Size = _mm("4000")
+    thickness: Size = _mm("300")
+    height: Size = _mm("2700")
+    lining: Gap = _mm("15")
+    outside: Key = "river-brick"
+    inside: Key = "lime-plaster"
+
+    @model_validator(mode="after")
+    def _lining_within(self) -> Self:
+        if self.lining.mm >= self.thickness.mm:
+            raise PydanticCustomError(
+                "lining_within_the_wall", "A lining of {lining} leaves nothing of a wall {thickness} thick.",
+                {"lining": self.lining.text, "thickness": self.thickness.text},
+            )  # fmt: skip
+        return self
+
+
+class Plate(Document):
+    """A level rectangular plate: a floor, a ceiling, a flat roof. ``level`` is its upper face."""
+
+    id: Key
+    name: Name = "Floor"
+    x: Length = _mm("0")
+    y: Length = _mm("0")
+    width: Size = _mm("4000")
+    depth: Size = _mm("4000")
+    level: Length = _mm("0")
+    thickness: Size = _mm("200")
+    finish: Key = "floor-stone"
+
+
+class Placement(Document):
+    """A unit in a wall.
+
+    ``offset`` is from the wall's end named by ``measured`` to the nearer edge of the opening; from the ``centre`` it is
+    how far the opening's centre stands to the right. ``sill`` is from the wall's foot to the opening. ``recess`` is how
+    far the frame stands behind the wall's outer face. ``gap`` is the installation gap all round.
+    """
+
+    id: Key
+    wall: Key
+    unit: Key
+    measured: Literal["start", "end", "centre"] = "start"
+    offset: Length = _mm("0")
+    sill: Gap = _mm("900")
+    recess: Length = _mm("40")
+    gap: Gap = _mm("0")
+
+
+class SiteDocument(Document):
+    """A site: all that is placed, with the units and own finishes it uses, by key."""
+
+    format: Literal["ashfell/site/1"] = "ashfell/site/1"
+    name: Name = "Site"
+    walls: tuple[Wall, ...] = ()
+    plates: tuple[Plate, ...] = ()
+    placements: tuple[Placement, ...] = ()
+    units: dict[Key, UnitDocument] = {}
+    finishes: dict[Key, Finish] = {}
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Self:
+        for entries in (self.walls, self.plates, self.placements):
+            ids = [entry.id for entry in entries]
+            for repeated in {key for key in ids if ids.count(key) > 1}:
+                raise PydanticCustomError("one_entry_for_each_id", "The id “{id}” is used twice.", {"id": repeated})
+        return self
+
+    def wall(self, key: str) -> Wall | None:
+        return next((wall for wall in self.walls if wall.id == key), None)
+
+
+def read_site(data: Mapping[str, Any]) -> SiteDocument:
+    """A site document from JSON data; :class:`~ashfell.core.refusal.Refusal` names the first wrong entry."""
+    return read(SiteDocument, data)

@@ -1,0 +1,118 @@
+"""Openings: where a placement cuts its wall, and whether that can be."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ashfell.core.refusal import Refusal
+from ashfell.core.spacing import exact_mm
+from ashfell.core.unit.document import UnitDocument
+from ashfell.core.wall.document import Placement, Wall
+
+
+@dataclass(frozen=True)
+class Opening:
+    """A rectangular hole through a wall, in the wall's own plane: x along it from its start, z up from its foot, mm."""
+
+    placement: str
+    x: Fraction
+    z: Fraction
+    width: Fraction
+    height: Fraction
+
+    @property
+    def right(self) -> Fraction:
+        return self.x + self.width
+
+    @property
+    def head(self) -> Fraction:
+        return self.z + self.height
+
+    def overlaps(self, other: Opening) -> bool:
+        """Whether the two share area (touching edges do not)."""
+        return self.x < other.right and other.x < self.right and self.z < other.head and other.z < self.head
+
+
+def opening_of(wall: Wall, placement: Placement, unit: UnitDocument) -> Opening:
+    """The opening a placement asks for, whether or not it fits."""
+    gap = placement.gap.mm
+    width, height = unit.width.mm + 2 * gap, unit.height.mm + 2 * gap
+    if placement.measured == "start":
+        x = placement.offset.mm
+    elif placement.measured == "end":
+        x = wall.length.mm - placement.offset.mm - width
+    else:
+        x = (wall.length.mm - width) / 2 + placement.offset.mm
+    return Opening(placement.id, x, placement.sill.mm, width, height)
+
+
+def check_opening(wall: Wall, opening: Opening) -> None:
+    """Refuse an opening that leaves its wall.
+
+    Raises
+    ------
+    Refusal
+        ``entry`` is the placement's entry to change; ``nearest`` the value of it that would work, if there is one.
+    """
+    if opening.width > wall.length.mm:
+        raise Refusal(
+            "unit", "the opening is within the wall",
+            f"The opening is {exact_mm(opening.width)} wide and “{wall.name}” only {exact_mm(wall.length.mm)} long.",
+            f"Make the unit at most {exact_mm(wall.length.mm)} wide, or the wall longer.", wall.length.mm,
+        )  # fmt: skip
+    if opening.x < 0 or opening.right > wall.length.mm:
+        over = max(-opening.x, opening.right - wall.length.mm)
+        raise Refusal(
+            "offset", "the opening is within the wall",
+            f"The opening runs from {exact_mm(opening.x)} to {exact_mm(opening.right)} and passes the "
+            f"{'start' if opening.x < 0 else 'end'} of “{wall.name}” ({exact_mm(wall.length.mm)} long) by {exact_mm(over)}.",
+            f"The offset from the start can be 0 to {exact_mm(wall.length.mm - opening.width)}.",
+            min(max(opening.x, Fraction(0)), wall.length.mm - opening.width),
+        )  # fmt: skip
+    if opening.head > wall.height.mm:
+        most = wall.height.mm - opening.height
+        remedy = (
+            f"The sill can be at most {exact_mm(most)}."
+            if most >= 0
+            else f"Make the unit at most {exact_mm(wall.height.mm)} high."
+        )
+        raise Refusal(
+            "sill" if most >= 0 else "unit", "the opening is within the wall",
+            f"The head of the opening is at {exact_mm(opening.head)}, above the top of “{wall.name}” at "
+            f"{exact_mm(wall.height.mm)}.",
+            remedy, most if most >= 0 else wall.height.mm,
+        )  # fmt: skip
+
+
+def fit_openings(wall: Wall, wanted: Sequence[Opening]) -> tuple[list[Opening], list[tuple[str, Refusal]]]:
+    """The openings that can be cut, and for the others the placement with the reason.
+
+    An opening that overlaps one before it (from the start of the wall) is refused.
+    """
+    good: list[Opening] = []
+    bad: list[tuple[str, Refusal]] = []
+    near: list[Opening] = []
+    for opening in sorted(wanted, key=lambda item: (item.x, item.z)):
+        try:
+            check_opening(wall, opening)
+            near = [other for other in near if other.right > opening.x]
+            for other in near:
+                _refuse_overlap(opening, other)
+        except Refusal as refusal:
+            bad.append((opening.placement, refusal))
+            continue
+        good.append(opening)
+        near.append(opening)
+    return good, bad
+
+
+def _refuse_overlap(opening: Opening, other: Opening) -> None:
+    if opening.overlaps(other):
+        shared = min(other.right, opening.right) - opening.x
+        raise Refusal(
+            "offset", "openings stay apart",
+            f"The opening overlaps that of “{other.placement}” by {exact_mm(shared)} along the wall.",
+            f"Start it at {exact_mm(other.right)} or farther.", other.right,
+        )  # fmt: skip

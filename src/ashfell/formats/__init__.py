@@ -1,0 +1,1 @@
+"""Open formats: one module each, on parts and documents only."""

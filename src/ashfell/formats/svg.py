@@ -1,0 +1,114 @@
+"""SVG drawings: the elevation of a unit and the plan of a site, on a sheet measured in its own units."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from xml.sax.saxutils import escape, quoteattr
+
+import numpy as np
+
+from ashfell.core.drawing import Dimension, Shape, dimensions, elevation
+from ashfell.core.lengths import Style, show
+from ashfell.core.parts import Part
+from ashfell.core.unit.layout import Layout
+
+INK = "#2f2c28"
+PAPER: dict[str, tuple[int, int, int]] = {
+    "frame": (244, 240, 231),
+    "bar": (238, 233, 222),
+    "bead": (232, 226, 214),
+    "glass": (211, 221, 222),
+    "gasket": (74, 71, 67),
+}
+"""What each role is filled with on paper, in full light."""
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """Where a drawing stands on its sheet: ``scale`` is sheet units per mm, ``left`` and ``foot`` are its origin."""
+
+    width: float
+    height: float
+    scale: float
+    left: float
+    foot: float
+
+    @classmethod
+    def fitted(
+        cls, across: float, up: float, size: tuple[float, float], margins: tuple[float, float, float, float]
+    ) -> Sheet:
+        """The largest drawing of ``across`` by ``up`` mm on a sheet of ``size``, centred between ``margins`` (left,
+        right, top, foot)."""
+        (width, height), (left, right, top, foot) = size, margins
+        room_x, room_y = width - left - right, height - top - foot
+        scale = min(room_x / across, room_y / up)
+        return cls(
+            width, height, scale, left + (room_x - across * scale) / 2, height - foot - (room_y - up * scale) / 2
+        )
+
+    def x(self, u: float | Fraction) -> float:
+        return round(self.left + float(u) * self.scale, 2)
+
+    def y(self, v: float | Fraction) -> float:
+        return round(self.foot - float(v) * self.scale, 2)
+
+    def path(self, points: np.ndarray) -> str:
+        """Sheet coordinates of points (k, 2) for a polygon's ``points``."""
+        placed = np.round(points * (self.scale, -self.scale) + (self.left, self.foot), 2)
+        return " ".join(f"{x:g},{y:g}" for x, y in placed.tolist())
+
+
+def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
+    """Polygons, back to front, each with the part and the entry it stands for."""
+    return "".join(
+        f'<polygon points="{sheet.path(shape.points)}" fill="{_fill(shape)}" class="part {shape.role}" '
+        f"data-part={quoteattr(shape.part)} data-entry={quoteattr(shape.entry)}/>"
+        for shape in shapes
+    )
+
+
+def _fill(shape: Shape) -> str:
+    full = PAPER.get(shape.role, (228, 224, 216))
+    tone = 1.0 if shape.role in ("glass", "gasket") else 0.62 + 0.5 * shape.tone
+    return "#" + "".join(f"{min(255, round(value * tone)):02x}" for value in full)
+
+
+def elevation_svg(name: str, layout: Layout, parts: Sequence[Part], style: Style = Style()) -> str:
+    """The outer elevation with all its dimensions, as a file that stands alone."""
+    across, up = float(layout.outer.width), float(layout.outer.height)
+    sheet = Sheet.fitted(across, up, (900, 900), (110, 90, 60, 110))
+    chains = "".join(_dimension_svg(dimension, sheet, style) for dimension in dimensions(layout))
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sheet.width:g} {sheet.height:g}" '
+        f'font-family="Barlow, sans-serif" font-size="13" fill="{INK}">'
+        f"<title>{escape(name)}</title>"
+        f'<g stroke="{INK}" stroke-width=".6" stroke-linejoin="round">{shapes_svg(elevation(parts), sheet)}</g>'
+        f'<g stroke="{INK}" stroke-width=".6">{chains}</g></svg>'
+    )
+
+
+def _dimension_svg(dimension: Dimension, sheet: Sheet, style: Style) -> str:
+    """One dimension line with ticks: overall sizes above and to the right, the chain below and to the left."""
+    overall = dimension.kind == "overall"
+    text = escape(show(dimension.size, style))
+    if dimension.axis == "columns":
+        level = 36.0 if overall else sheet.height - 70
+        a, b = sheet.x(dimension.start), sheet.x(dimension.end)
+        drop = 26 if dimension.kind in ("bar", "edge") else -6
+        return _line(a, level, b, level) + _text((a + b) / 2, level + drop, text, "middle")
+    level = sheet.width - 50 if overall else 70.0
+    a, b = sheet.y(dimension.start), sheet.y(dimension.end)
+    side = -34 if dimension.kind in ("bar", "edge") else 8 if overall else -8
+    anchor = "start" if overall else "end"
+    return _line(level, a, level, b) + _text(level + side, (a + b) / 2 + 4, text, anchor)
+
+
+def _line(x1: float, y1: float, x2: float, y2: float) -> str:
+    ticks = "".join(f'<path d="M{x - 3:g} {y + 3:g}l6 -6" stroke-width="1.2"/>' for x, y in ((x1, y1), (x2, y2)))
+    return f'<line x1="{x1:g}" y1="{y1:g}" x2="{x2:g}" y2="{y2:g}"/>{ticks}'
+
+
+def _text(x: float, y: float, text: str, anchor: str) -> str:
+    return f'<text x="{x:g}" y="{y:g}" text-anchor="{anchor}" stroke="none">{text}</text>'
