@@ -9,8 +9,11 @@ from typing import Annotated, Any, TypeVar
 from pydantic import AfterValidator, BaseModel, ConfigDict, PlainSerializer, StringConstraints, ValidationError
 from pydantic_core import ErrorDetails, PydanticCustomError
 
-from ashfell.core.lengths import Length
+from ashfell.core.lengths import Length, LengthError, Unit
 from ashfell.core.refusal import Refusal
+
+Data = dict[str, Any]
+"""A document as JSON data."""
 
 
 def _above_zero(length: Length) -> Length:
@@ -71,6 +74,37 @@ def read(model: type[Model], data: Mapping[str, Any]) -> Model:
 def dump(document: BaseModel) -> dict[str, Any]:
     """The document as JSON data, lengths as they were typed."""
     return document.model_dump(mode="json")
+
+
+def typed_length(entry: str, value: str, bare: Unit) -> str:
+    """What is kept of a typed length: the text, with ``bare`` behind a number without a unit unless that is mm."""
+    try:
+        return Length.read(value, bare).text
+    except LengthError as error:
+        raise Refusal(entry, "a length", error.reason, position=error.position) from error
+
+
+def place(data: Data, entry: str, value: object) -> None:
+    """Put a value where a dotted path points; only what is there already can be changed.
+
+    Raises
+    ------
+    Refusal
+        When there is no such entry.
+    """
+    *way, last = entry.split(".")
+    here: Any = data
+    try:
+        for step in way:
+            here = here[int(step)] if isinstance(here, list) else here[step]
+        if isinstance(here, list):
+            here[int(last)] = value
+        elif last in here:
+            here[last] = value
+        else:
+            raise KeyError(last)
+    except (KeyError, IndexError, ValueError, TypeError) as error:
+        raise Refusal(entry, "a known entry", f"There is no entry “{entry}”.") from error
 
 
 def refusal_of(error: ErrorDetails) -> Refusal:

@@ -14,7 +14,7 @@ Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$", to_lower=Tr
 """sRGB, ``#rrggbb``."""
 Share = Annotated[float, Field(ge=0, le=1)]
 Kind = Literal["paint", "timber", "metal", "glass", "rubber", "plaster", "masonry"]
-Pattern = Literal["plain", "timber", "brick", "plaster", "brushed"]
+Pattern = Literal["plain", "timber", "brick", "plaster", "gravel", "brushed"]
 
 GLASS_IOR = 1.52
 """Refractive index of soda-lime float glass (common handbook value)."""
@@ -100,6 +100,10 @@ LIBRARY: dict[str, Finish] = {
     "river-brick": Finish(
         name="River brick", kind="masonry", colour="#96593f", roughness=0.88,
         texture=Texture(pattern="brick", tile=1.8, second="#b9b1a3", seed=3),
+    ),
+    "pale-gravel": Finish(
+        name="Pale gravel", kind="masonry", colour="#8f897c", roughness=0.95,
+        texture=Texture(pattern="gravel", tile=3.0, second="#6f6a5d", seed=31),
     ),
     "floor-stone": Finish(
         name="Honed stone", kind="masonry", colour="#8d8a84", roughness=0.55,

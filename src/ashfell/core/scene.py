@@ -12,6 +12,7 @@ from ashfell.core.parts import Part
 from ashfell.core.refusal import Refusal
 from ashfell.core.solid import Floats
 from ashfell.core.unit.build import build
+from ashfell.core.wall.chain import Ends, mitres
 from ashfell.core.wall.document import Placement, SiteDocument, Wall
 from ashfell.core.wall.fit import Opening, fit_openings, opening_of
 from ashfell.core.wall.solid import plate_part, wall_matrix, wall_parts
@@ -58,8 +59,9 @@ def build_scene(site: SiteDocument) -> Scene:
         _build_unit(site, placed, definitions, refused)
     instances: list[Instance] = []
     openings: dict[str, Opening] = {}
+    ends = mitres(site.walls)
     for wall, placements in _by_wall(site, refused):
-        _stand(site, wall, placements, (definitions, instances, openings, refused))
+        _stand(site, wall, ends[wall.id], placements, (definitions, instances, openings, refused))
     for plate in site.plates:
         definitions[f"plate.{plate.id}"] = (plate_part(plate),)
         instances.append(Instance(plate.id, f"plate.{plate.id}", f"plates.{plate.id}", np.eye(4)))
@@ -96,15 +98,15 @@ def _by_wall(site: SiteDocument, refused: list[tuple[str, Refusal]]) -> list[tup
     return [(wall, found[wall.id]) for wall in site.walls]
 
 
-def _stand(site: SiteDocument, wall: Wall, placements: list[Placement], draft: _Draft) -> None:
+def _stand(site: SiteDocument, wall: Wall, ends: Ends, placements: list[Placement], draft: _Draft) -> None:
     """One wall with its openings, and the units in them."""
     definitions, instances, openings, refused = draft
     known = [placement for placement in placements if f"unit.{placement.unit}" in definitions]
-    good, bad = fit_openings(wall, [opening_of(wall, p, site.units[p.unit]) for p in known])
+    good, bad = fit_openings(wall, [opening_of(wall, p, site.units[p.unit]) for p in known], ends)
     refused.extend((f"placements.{placement}", refusal) for placement, refusal in bad)
     openings.update((opening.placement, opening) for opening in good)
     standing = wall_matrix(wall)
-    definitions[f"wall.{wall.id}"] = wall_parts(wall, good)
+    definitions[f"wall.{wall.id}"] = wall_parts(wall, good, ends)
     instances.append(Instance(wall.id, f"wall.{wall.id}", f"walls.{wall.id}", standing))
     for placement in known:
         if placement.id in openings:

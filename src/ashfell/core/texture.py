@@ -83,6 +83,12 @@ def _plaster(texture: Texture, size: int) -> tuple[Field, Field]:
     return np.clip(0.5 + 0.3 * cloud, 0, 1), 0.018 * grit
 
 
+def _gravel(texture: Texture, size: int) -> tuple[Field, Field]:
+    stones = _noise(texture.seed, size, 0.012, 0.012)
+    cloud = _noise(texture.seed + 1, size, 0.2, 0.2)
+    return np.clip(0.5 + 0.45 * stones, 0, 1), 0.02 * cloud + 0.05 * _noise(texture.seed + 2, size, 0.004, 0.004)
+
+
 def _brushed(texture: Texture, size: int) -> tuple[Field, Field]:
     return np.clip(0.5 + 0.35 * _noise(texture.seed, size, 0.5, 0.003), 0, 1), np.zeros((size, size))
 
@@ -91,4 +97,11 @@ def _plain(texture: Texture, size: int) -> tuple[Field, Field]:
     return np.zeros((size, size)), np.zeros((size, size))
 
 
-_PATTERNS = {"timber": _timber, "brick": _brick, "plaster": _plaster, "brushed": _brushed, "plain": _plain}
+_PATTERNS = {
+    "timber": _timber,
+    "brick": _brick,
+    "plaster": _plaster,
+    "gravel": _gravel,
+    "brushed": _brushed,
+    "plain": _plain,
+}

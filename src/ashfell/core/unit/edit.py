@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import copy
-from typing import Any
 
-from ashfell.core.document import read
-from ashfell.core.lengths import Length, LengthError, Unit, exact
+from ashfell.core.document import Data, place, read, typed_length
+from ashfell.core.lengths import Unit, exact
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit.document import Axis, UnitDocument
 from ashfell.core.unit.solve import divide_axis
 
-Data = dict[str, Any]
 AXES: tuple[Axis, Axis] = ("columns", "rows")
 NOT_LENGTHS = ("name", "columns.rule", "rows.rule", "bars.through")
 MAY_BE_EMPTY = ("bars.depth", "glazing.bar_cover")
@@ -43,41 +41,18 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
     if axis in AXES and rest == "count":
         _set_count(changed[axis], axis, value)
     elif axis in AXES and rest == "bars":
-        changed[axis]["bars"] = [_length(entry, value, bare)] * len(changed[axis]["bars"])
+        changed[axis]["bars"] = [typed_length(entry, value, bare)] * len(changed[axis]["bars"])
     elif axis in AXES and rest.startswith("lights.") and rest.endswith(".locked"):
         _set_locked(changed, axis, int(rest.split(".")[1]))
     elif axis in AXES and rest.startswith("lights.") and rest.endswith(".size") and not value.strip():
-        _place(changed, entry, None)
+        place(changed, entry, None)
     elif entry in NOT_LENGTHS or axis == "finishes":
-        _place(changed, entry, value)
+        place(changed, entry, value)
     elif entry in MAY_BE_EMPTY and not value.strip():
-        _place(changed, entry, None)
+        place(changed, entry, None)
     else:
-        _place(changed, entry, _length(entry, value, bare))
+        place(changed, entry, typed_length(entry, value, bare))
     return changed
-
-
-def _length(entry: str, value: str, bare: Unit) -> str:
-    try:
-        return Length.read(value, bare).text
-    except LengthError as error:
-        raise Refusal(entry, "a length", error.reason, position=error.position) from error
-
-
-def _place(data: Data, entry: str, value: str | None) -> None:
-    *way, last = entry.split(".")
-    place: Any = data
-    try:
-        for step in way:
-            place = place[int(step)] if isinstance(place, list) else place[step]
-        if isinstance(place, list):
-            place[int(last)] = value
-        elif last in place:
-            place[last] = value
-        else:
-            raise KeyError(last)
-    except (KeyError, IndexError, ValueError, TypeError) as error:
-        raise Refusal(entry, "a known entry", f"There is no entry “{entry}”.") from error
 
 
 def _set_count(division: Data, axis: str, value: str) -> None:

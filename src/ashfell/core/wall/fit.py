@@ -9,6 +9,7 @@ from fractions import Fraction
 from ashfell.core.refusal import Refusal
 from ashfell.core.spacing import exact_mm
 from ashfell.core.unit.document import UnitDocument
+from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Placement, Wall
 
 
@@ -48,8 +49,8 @@ def opening_of(wall: Wall, placement: Placement, unit: UnitDocument) -> Opening:
     return Opening(placement.id, x, placement.sill.mm, width, height)
 
 
-def check_opening(wall: Wall, opening: Opening) -> None:
-    """Refuse an opening that leaves its wall.
+def check_opening(wall: Wall, opening: Opening, ends: Ends = SQUARE_ENDS) -> None:
+    """Refuse an opening that leaves its wall or cuts into the mitre at one of its ends.
 
     Raises
     ------
@@ -71,6 +72,15 @@ def check_opening(wall: Wall, opening: Opening) -> None:
             f"The offset from the start can be 0 to {exact_mm(wall.length.mm - opening.width)}.",
             min(max(opening.x, Fraction(0)), wall.length.mm - opening.width),
         )  # fmt: skip
+    low, high = _clear_of_mitres(wall, ends)
+    if not low <= opening.x <= opening.right <= high:
+        raise Refusal(
+            "offset", "the opening is clear of the corner",
+            f"The opening runs from {exact_mm(opening.x)} to {exact_mm(opening.right)}; the corners of “{wall.name}” take "
+            f"all before {exact_mm(low)} and behind {exact_mm(high)}.",
+            f"The offset from the start can be {exact_mm(low)} to {exact_mm(high - opening.width)}.",
+            min(max(opening.x, low), high - opening.width),
+        )  # fmt: skip
     if opening.head > wall.height.mm:
         most = wall.height.mm - opening.height
         remedy = (
@@ -86,7 +96,16 @@ def check_opening(wall: Wall, opening: Opening) -> None:
         )  # fmt: skip
 
 
-def fit_openings(wall: Wall, wanted: Sequence[Opening]) -> tuple[list[Opening], list[tuple[str, Refusal]]]:
+def _clear_of_mitres(wall: Wall, ends: Ends) -> tuple[Fraction, Fraction]:
+    """From where to where the wall has its full thickness, mm."""
+    thickness, length = float(wall.thickness.mm), wall.length.mm
+    low, high = (Fraction(round(max(0.0, slope) * thickness * 100), 100) for slope in (ends.start, ends.end))
+    return low, length - high
+
+
+def fit_openings(
+    wall: Wall, wanted: Sequence[Opening], ends: Ends = SQUARE_ENDS
+) -> tuple[list[Opening], list[tuple[str, Refusal]]]:
     """The openings that can be cut, and for the others the placement with the reason.
 
     An opening that overlaps one before it (from the start of the wall) is refused.
@@ -96,7 +115,7 @@ def fit_openings(wall: Wall, wanted: Sequence[Opening]) -> tuple[list[Opening], 
     near: list[Opening] = []
     for opening in sorted(wanted, key=lambda item: (item.x, item.z)):
         try:
-            check_opening(wall, opening)
+            check_opening(wall, opening, ends)
             near = [other for other in near if other.right > opening.x]
             for other in near:
                 _refuse_overlap(opening, other)

@@ -11,6 +11,7 @@ from shapely.ops import unary_union
 
 from ashfell.core.parts import Part
 from ashfell.core.solid import Floats, Solid, extrusions
+from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Plate, Wall
 from ashfell.core.wall.fit import Opening
 
@@ -27,24 +28,34 @@ def wall_matrix(wall: Wall) -> Floats:
     return matrix
 
 
-def wall_parts(wall: Wall, openings: Sequence[Opening]) -> tuple[Part, ...]:
+def wall_parts(wall: Wall, openings: Sequence[Opening], ends: Ends = SQUARE_ENDS) -> tuple[Part, ...]:
     """The wall's body and, where it has one, its lining, in the wall's own space; openings go through both."""
     thickness, lining = float(wall.thickness.mm), float(wall.lining.mm)
-    body = _layer(wall, openings, "body", wall.outside, lining - thickness, 0.0)
+    body = _layer(wall, openings, ends, "body", wall.outside, lining - thickness, 0.0)
     if not lining:
         return body
-    return (*body, *_layer(wall, openings, "lining", wall.inside, -thickness, lining - thickness))
+    return (*body, *_layer(wall, openings, ends, "lining", wall.inside, -thickness, lining - thickness))
 
 
 def _layer(
-    wall: Wall, openings: Sequence[Opening], name: str, finish: str, low: float, high: float
+    wall: Wall, openings: Sequence[Opening], ends: Ends, name: str, finish: str, low: float, high: float
 ) -> tuple[Part, ...]:
-    solids = wall_solids(float(wall.length.mm), float(wall.height.mm), openings, low, high)
+    length = float(wall.length.mm)
+    solids = [_mitred(solid, length, ends) for solid in wall_solids(length, float(wall.height.mm), openings, low, high)]
     many = len(solids) > 1
     return tuple(
         Part(f"{name}.{index + 1}" if many else name, f"walls.{wall.id}", "wall", finish, (1.0, 0.0, 0.0), solid)
         for index, solid in enumerate(solids)
     )
+
+
+def _mitred(solid: Solid, length: float, ends: Ends) -> Solid:
+    """The solid with its ends slanted into the mitres of the wall's corners."""
+    vertices = solid.vertices.copy()
+    for x, slope in ((0.0, ends.start), (length, -ends.end)):
+        at_end = solid.vertices[:, 0] == x
+        vertices[at_end, 0] -= slope * vertices[at_end, 2]
+    return Solid(vertices, solid.topology)
 
 
 def wall_solids(length: float, height: float, openings: Sequence[Opening], low: float, high: float) -> list[Solid]:

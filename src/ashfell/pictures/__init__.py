@@ -1,0 +1,1 @@
+"""Pictures: settings, sun, path-traced passes, development into an image."""

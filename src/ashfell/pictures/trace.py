@@ -1,0 +1,242 @@
+"""Path tracing with Mitsuba 3: a scene of parts becomes meshes by finish; a pass is a linear image with its guides.
+
+Clear glass is traced as the sheet it is: the pane's larger face carries Fresnel's equations with all inner reflections
+counted, and lets the light of sun and lamps through on its way to what stands behind. Frosted glass is traced as the
+solid.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from functools import lru_cache
+from typing import Any
+
+import mitsuba as mi
+import numpy as np
+from numpy.typing import NDArray
+
+from ashfell.core import finish as finishes
+from ashfell.core.finish import Finish
+from ashfell.core.parts import Part, bounds, surface
+from ashfell.core.texture import albedo
+from ashfell.pictures.settings import PictureSettings, towards
+
+if mi.variant() is None:
+    mi.set_variant("scalar_rgb")
+
+Image = NDArray[np.float32]
+
+GUIDE_SAMPLES = 8
+"""Samples a pixel of the guides."""
+DEPTH = 12
+"""Longest path, in surfaces."""
+GROUND = 3000.0
+"""Half the side of the ground, m: far enough for its edge to be the horizon."""
+TURBIDITY = 3.0
+DUSK = 2.0
+"""Below this altitude in degrees the sun gives no light of its own, and the sky is that of this altitude."""
+
+
+class Tracer:
+    """A scene that is ready for passes.
+
+    Parameters
+    ----------
+    parts : iterable of Part
+        In the site's space, mm, z up.
+    settings : PictureSettings
+    own : mapping, optional
+        The project's finishes, before those that ship.
+    """
+
+    def __init__(
+        self, parts: Iterable[Part], settings: PictureSettings, own: Mapping[str, Finish] | None = None
+    ) -> None:
+        held = list(parts)
+        self.settings = settings
+        self._parts, self._own = held, own
+        content: dict[str, Any] = {
+            "type": "scene",
+            "integrator": {"type": "volpath", "max_depth": DEPTH, "rr_depth": 5},
+            "sensor": _sensor(settings),
+            "ground": _ground(settings, held, own),
+        }
+        self.scene = mi.load_dict(content | sky(settings) | meshes(held, own))
+
+    def trace(self, number: int) -> Image:
+        """Pass ``number`` (its seed): (height, width, 3), linear."""
+        return np.array(mi.render(self.scene, spp=self.settings.samples, seed=number), dtype=np.float32)
+
+    def guides(self) -> Image:
+        """What the camera sees first, for the noise removal: albedo and normal, (height, width, 6).
+
+        Surfaces are made to shine in the colour that stands for them; clear glass is left out, so that what is behind
+        it keeps its edges.
+        """
+        seen = [part for part in self._parts if not _is_sheet(finishes.find(part.finish, self._own))]
+        layers = [self._shining(seen, of) for of in ("albedo", "normal")]
+        hit = layers[1].any(axis=-1, keepdims=True)
+        return np.concatenate([layers[0], np.where(hit, layers[1] * 2 - 1, 0)], axis=-1).astype(np.float32)
+
+    def _shining(self, parts: list[Part], of: str) -> Image:
+        content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": _sensor(self.settings)}
+        scene = mi.load_dict(content | meshes(parts, self._own, shining=of))
+        return np.array(mi.render(scene, spp=GUIDE_SAMPLES, seed=0), dtype=np.float32)
+
+
+def _sensor(settings: PictureSettings) -> dict[str, Any]:
+    camera = settings.camera
+    level = np.subtract(camera.target, camera.eye)
+    up = [0, 1, 0] if np.hypot(level[0], level[1]) < 1e-4 * abs(level[2]) else [0, 0, 1]
+    return {
+        "type": "perspective",
+        "fov": camera.view,
+        "fov_axis": "x",
+        "near_clip": 0.02,
+        "far_clip": 20_000.0,
+        "to_world": mi.ScalarTransform4f().look_at(origin=list(camera.eye), target=list(camera.target), up=up),
+        "film": {
+            "type": "hdrfilm",
+            "width": settings.width,
+            "height": settings.height,
+            "rfilter": {"type": "box"},
+            "pixel_format": "rgb",
+        },
+        "sampler": {"type": "independent"},
+    }
+
+
+def sky(settings: PictureSettings) -> dict[str, Any]:
+    """The sky, and the sun as light from one direction with the strength that the sky's model gives it."""
+    sun = settings.sun.sun()
+    x, y, z = towards(sun)
+    lowest = np.sin(np.radians(DUSK))
+    flat = np.hypot(x, y) or 1.0
+    direction = (x, y, z) if z > lowest else (x / flat * np.cos(np.radians(DUSK)), y / flat, lowest)
+    emitters: dict[str, Any] = {
+        "sky": {
+            "type": "sunsky",
+            "sun_direction": [float(value) for value in direction],
+            "turbidity": TURBIDITY,
+            "sun_scale": 0.0,
+            "sky_scale": 1.0 if z > 0 else max(0.02, 1 + float(z) * 4),
+        }
+    }
+    if z > lowest:
+        emitters["sun"] = {
+            "type": "directional",
+            "direction": [-x, -y, -z],
+            "irradiance": {"type": "rgb", "value": list(_sun_irradiance((x, y, z)))},
+        }
+    return emitters
+
+
+@lru_cache(maxsize=32)
+def _sun_irradiance(direction: tuple[float, float, float]) -> tuple[float, float, float]:
+    """Irradiance square to the sun, in the sky model's own units: a white plate lit by the model's sun alone."""
+    sun = {"type": "sunsky", "sun_direction": list(direction), "turbidity": TURBIDITY, "sky_scale": 0.0}
+    plate = {"type": "rectangle", "bsdf": {"type": "diffuse", "reflectance": 1.0}}
+    above = mi.ScalarTransform4f().look_at(origin=[0, 0, 3], target=[0, 0, 0], up=[0, 1, 0])
+    film = {"type": "hdrfilm", "width": 4, "height": 4}
+    sensor = {"type": "perspective", "fov": 20, "to_world": above, "film": film}
+    scene = mi.load_dict({"type": "scene", "i": {"type": "direct"}, "sun": sun, "plate": plate, "sensor": sensor})
+    seen = np.array(mi.render(scene, spp=128, seed=0))[..., :3].mean(axis=(0, 1)) * np.pi / direction[2]
+    return float(seen[0]), float(seen[1]), float(seen[2])
+
+
+def _ground(settings: PictureSettings, parts: list[Part], own: Mapping[str, Finish] | None) -> dict[str, Any]:
+    middle = bounds(parts).mean(axis=0) / 1000 if parts else np.zeros(3)
+    place = mi.ScalarTransform4f().translate([float(middle[0]), float(middle[1]), -0.002])
+    finish = finishes.find(settings.ground, own)
+    return {"type": "rectangle", "to_world": place.scale(GROUND), "bsdf": bsdf(finish, 2 * GROUND)}
+
+
+def meshes(parts: Iterable[Part], own: Mapping[str, Finish] | None = None, shining: str = "") -> dict[str, mi.Mesh]:
+    """One mesh for each finish, metres; ``shining`` gives them light of their ``albedo`` or ``normal`` instead."""
+    by_finish: dict[str, list[Part]] = defaultdict(list)
+    for part in parts:
+        by_finish[part.finish].append(part)
+    return {
+        f"mesh-{key}": _mesh(key, group, finishes.find(key, own), shining) for key, group in sorted(by_finish.items())
+    }
+
+
+def _is_sheet(finish: Finish) -> bool:
+    return finish.transmits and finish.roughness == 0
+
+
+def _mesh(key: str, parts: list[Part], finish: Finish, shining: str) -> mi.Mesh:
+    pieces = [_corners(part, _is_sheet(finish)) for part in parts]
+    positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]).astype(np.float32) for k in range(3))
+    props = mi.Properties()
+    props["mesh_bsdf"] = mi.load_dict({"type": "diffuse"} if shining else bsdf(finish))
+    if shining == "albedo":
+        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": _colour(finish, 1.0)})
+    elif shining:
+        radiance = {"type": "mesh_attribute", "name": "vertex_normal_colour"}
+        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": radiance})
+    mesh = mi.Mesh(key, len(positions), len(positions) // 3, props=props, has_vertex_texcoords=True)
+    if shining == "normal":
+        mesh.add_attribute("vertex_normal_colour", 3, np.ravel(normals / 2 + 0.5))
+    parameters = mi.traverse(mesh)
+    parameters["vertex_positions"] = np.ravel(positions / 1000)
+    parameters["vertex_texcoords"] = np.ravel(texture)
+    parameters["faces"] = np.arange(len(positions), dtype=np.uint32)
+    parameters.update()
+    return mesh
+
+
+_Corners = tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]
+
+
+def _corners(part: Part, sheet: bool) -> _Corners:
+    """Triangle corners, their normals and texture coordinates; of a sheet, only its larger face."""
+    shown = surface(part)
+    kept = np.repeat(_larger_face(part), 3) if sheet else slice(None)
+    return shown.positions[kept], shown.normals[kept], shown.texture[kept]
+
+
+def _larger_face(part: Part) -> NDArray[np.bool_]:
+    """The triangles that look the way most of the surface looks."""
+    normals = part.solid.normals
+    a, b, c = (part.solid.vertices[part.solid.triangles[:, k]] for k in range(3))
+    areas = np.linalg.norm(np.cross(b - a, c - a), axis=1)
+    alike = normals @ normals.T > 0.999
+    return np.asarray(alike[int(np.argmax(alike @ areas))])
+
+
+def bsdf(finish: Finish, span: float = 1.0) -> dict[str, Any]:
+    """How a finish scatters light; ``span`` is what the surface's texture coordinates from 0 to 1 stand for, m."""
+    if finish.transmits:
+        tint = {"type": "rgb", "value": list(finish.linear)}
+        if finish.roughness == 0:
+            return {"type": "thindielectric", "int_ior": finish.ior, "specular_transmittance": tint}
+        return {
+            "type": "roughdielectric",
+            "distribution": "ggx",
+            "alpha": max(0.001, finish.roughness**2),
+            "int_ior": finish.ior,
+            "specular_transmittance": {"type": "rgb", "value": [value**0.5 for value in finish.linear]},
+        }
+    return {
+        "type": "twosided",
+        "inner": {
+            "type": "principled",
+            "base_color": _colour(finish, span),
+            "roughness": max(0.03, finish.roughness),
+            "metallic": finish.metallic,
+        },
+    }
+
+
+def _colour(finish: Finish, span: float) -> dict[str, Any]:
+    if finish.texture is None:
+        return {"type": "rgb", "value": list(finish.linear)}
+    scale = span / finish.texture.tile
+    return {
+        "type": "bitmap",
+        "bitmap": mi.Bitmap(albedo(finish, 1024)[::-1].copy()),
+        "wrap_mode": "repeat",
+        "to_uv": mi.ScalarTransform4f().scale([scale, scale, 1]),
+    }
