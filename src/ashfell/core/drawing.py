@@ -13,6 +13,7 @@ from ashfell.core.parts import Part
 from ashfell.core.solid import Floats
 from ashfell.core.unit.document import Axis
 from ashfell.core.unit.layout import Layout
+from ashfell.core.wall.chain import SQUARE_ENDS, Ends, mitres
 from ashfell.core.wall.document import SiteDocument, Wall
 from ashfell.core.wall.fit import Opening
 from ashfell.core.wall.solid import wall_matrix
@@ -102,14 +103,19 @@ class PlanWall:
 
 def plan(site: SiteDocument, openings: dict[str, Opening]) -> list[PlanWall]:
     """The walls of a site cut at the height of their openings, seen from above."""
-    return [_plan_wall(site, wall, openings) for wall in site.walls]
+    ends = mitres(site.walls)
+    return [_plan_wall(site, wall, ends[wall.id], openings) for wall in site.walls]
 
 
-def _plan_wall(site: SiteDocument, wall: Wall, openings: dict[str, Opening]) -> PlanWall:
+def _plan_wall(site: SiteDocument, wall: Wall, ends: Ends, openings: dict[str, Opening]) -> PlanWall:
     placed = [p for p in site.placements if p.wall == wall.id and p.id in openings]
     own = sorted((openings[p.id] for p in placed), key=lambda opening: opening.x)
     matrix, thickness = wall_matrix(wall), float(wall.thickness.mm)
-    solid = tuple(_on_plan(matrix, low, high, -thickness, 0.0) for low, high in _between(own, float(wall.length.mm)))
+    length = float(wall.length.mm)
+    solid = tuple(
+        _on_plan(matrix, low, high, -thickness, 0.0, Ends(ends.start * (low == 0), ends.end * (high == length)))
+        for low, high in _between(own, length)
+    )
     units = []
     for placement in placed:
         opening, frame = openings[placement.id], site.units[placement.unit].frame
@@ -129,7 +135,11 @@ def _between(openings: Iterable[Opening], length: float) -> Iterator[tuple[float
         yield reached, length
 
 
-def _on_plan(matrix: Floats, low: float, high: float, back: float, front: float) -> Floats:
-    corners = np.array([(low, 0, back), (high, 0, back), (high, 0, front), (low, 0, front)])
+def _on_plan(matrix: Floats, low: float, high: float, back: float, front: float, ends: Ends = SQUARE_ENDS) -> Floats:
+    """A stretch of a wall's thickness in the site, its ends slanted into the mitres."""
+    corners = np.array([
+        (low - ends.start * back, 0, back), (high + ends.end * back, 0, back),
+        (high + ends.end * front, 0, front), (low - ends.start * front, 0, front),
+    ])  # fmt: skip
     placed: Floats = (corners @ matrix[:3, :3].T + matrix[:3, 3])[:, :2]
     return placed

@@ -98,19 +98,19 @@ class Spacing:
 
     def sentence(self, style: Style = Style()) -> str:
         """What was done, in one sentence of the trade."""
-        fixed = sum(light.fixed for light in self.lights)
+        fixed = [light.size for light in self.lights if light.fixed]
         sharing = [light.size for light in self.lights if not light.fixed]
         if len(self.lights) == 1:
-            return f"One light, {named(sharing[0] if sharing else self.lights[0].size, style)} clear."
+            return f"One light of {named(self.lights[0].size, style)} clear."
         parts = []
         if sharing:
-            parts.append(
-                f"{len(sharing)} {_plural('light', len(sharing))} by {RULE_NAMES[self.rule]}: {_sizes(sharing, style)} clear"
-            )
+            how = f"by {RULE_NAMES[self.rule]}" if len(sharing) > 1 else "taking the rest"
+            parts.append(f"{len(sharing)} {_plural('light', len(sharing))} of {_sizes(sharing, style)} clear, {how}")
         if fixed:
-            sizes = [light.size for light in self.lights if light.fixed]
-            parts.append(f"{fixed} fixed at {_sizes(sizes, style)}")
-        return f"{'; '.join(parts)}; {_bars_in_words(self.bars, style)}."
+            parts.append(f"{len(fixed)} fixed at {_sizes(fixed, style)}")
+        bars = [bar.size for bar in self.bars]
+        parts.append(f"{len(bars)} {_plural('bar', len(bars))} of {_sizes(bars, style)}")
+        return f"{'; '.join(parts)}."
 
 
 def divide(
@@ -269,11 +269,7 @@ def _no_room(
 ) -> Refusal:
     entry, span_entry, noun, way = words
     nearest = Fraction(ceil(nearest))
-    what = (
-        [f"{len(bars)} {_plural('bar', len(bars))} of {_sizes(list(bars), Style()).removesuffix(' each')}"]
-        if bars
-        else []
-    )
+    what = [f"{len(bars)} {_plural('bar', len(bars))} of {_sizes(list(bars), Style())}"] if bars else []
     if len(sharing) < len(lights):
         what.append(f"{len(lights) - len(sharing)} fixed {_plural('light', len(lights) - len(sharing))}")
     taker = " and ".join(what) or f"The {noun}"
@@ -288,13 +284,13 @@ def _no_room(
 
 
 def _sizes(sizes: Sequence[Fraction], style: Style) -> str:
-    if len(set(sizes)) == 1:
-        return f"{named(sizes[0], style)}" + (" each" if len(sizes) > 1 else "")
-    return ", ".join(show(size, style) for size in sizes)
-
-
-def _bars_in_words(bars: Sequence[Piece], style: Style) -> str:
-    return f"{len(bars)} {_plural('bar', len(bars))} of {_sizes([bar.size for bar in bars], style)}"
+    """One size with its unit where all are equal, else the list of them."""
+    shown = (
+        [show(size, style) for size in dict.fromkeys(sizes)]
+        if len(set(sizes)) == 1
+        else [show(s, style) for s in sizes]
+    )
+    return named(sizes[0], style) if len(shown) == 1 else ", ".join([*shown[:-1], named(sizes[-1], style)])
 
 
 def _plural(word: str, count: int) -> str:

@@ -16,7 +16,7 @@ LENGTHS = {
     "plates": ("x", "y", "width", "depth", "level", "thickness"),
     "placements": ("offset", "sill", "recess", "gap"),
 }
-KINDS = {"walls": Wall, "plates": Plate, "placements": Placement}
+KINDS: dict[str, type[Wall] | type[Plate] | type[Placement]] = {"walls": Wall, "plates": Plate, "placements": Placement}
 NAMES = {"walls": "wall", "plates": "plate", "placements": "unit"}
 
 
@@ -42,7 +42,7 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
 
 def add(data: Data, table: str, **entries: Any) -> Data:
     """A wall, plate or placement added behind the others, with a free id; ``entries`` differ from the usual."""
-    kind = KINDS.get(table)
+    kind: type[Wall] | type[Plate] | type[Placement] | None = KINDS.get(table)
     if kind is None:
         raise Refusal(table, "a known entry", f"There is no entry “{table}”.")
     changed = copy.deepcopy(data)

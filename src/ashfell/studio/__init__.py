@@ -1,0 +1,1 @@
+"""The web application: loads a document, calls the core, shows what it says."""

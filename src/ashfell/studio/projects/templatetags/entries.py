@@ -1,0 +1,64 @@
+"""Template tags for the numbers that are typed where they are seen."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import Any
+
+from django import template
+
+from ashfell.core.lengths import Length, Style, exact, named, show
+
+register = template.Library()
+
+
+@register.inclusion_tag("_entry.html", takes_context=True)
+def entry(context: dict[str, Any], path: str, value: Length | None, label: str, hint: str = "") -> dict[str, Any]:
+    """An input for a length in a sentence; without a value it shows ``hint``."""
+    style: Style = context["style"]
+    text = show(value.mm, style) if value else ""
+    return {
+        "path": path,
+        "value": text,
+        "label": label,
+        "hint": hint,
+        "title": _title(value) if value else "",
+        "size": max(3, len(text or hint) + 1),
+    }
+
+
+@register.simple_tag(takes_context=True)
+def length(context: dict[str, Any], value: Fraction | Length) -> str:
+    """A length in the project's unit."""
+    return show(value.mm if isinstance(value, Length) else value, context["style"])
+
+
+@register.simple_tag(takes_context=True)
+def named_length(context: dict[str, Any], value: Fraction | Length) -> str:
+    """A length with its unit."""
+    return named(value.mm if isinstance(value, Length) else value, context["style"])
+
+
+def _title(value: Length) -> str:
+    precise = exact(value.mm)
+    return precise if value.text in (precise, precise.removesuffix(" mm")) else f"{value.text} = {precise}"
+
+
+@register.inclusion_tag("_entry.html", takes_context=True)
+def site_entry(
+    context: dict[str, Any], table: str, number: int, name: str, value: Length, label: str
+) -> dict[str, Any]:
+    """An input for a length of the site's numbered entry."""
+    return entry(context, f"{table}.{number}.{name}", value, label)
+
+
+@register.inclusion_tag("_finish_entry.html", takes_context=True)
+def finish_entry(context: dict[str, Any], table: str, number: int, name: str, value: str, label: str) -> dict[str, Any]:
+    """A choice of finish for the site's numbered entry."""
+    return {"path": f"{table}.{number}.{name}", "value": value, "label": label, "finishes": context["finishes"]}
+
+
+@register.filter
+def words(text: str) -> list[str]:
+    """The words of a text."""
+    return text.split()

@@ -1,0 +1,15 @@
+"""Addresses of the projects and of a project's site."""
+
+from django.urls import path
+
+from ashfell.studio.projects import views
+
+urlpatterns = [
+    path("", views.projects, name="projects"),
+    path("projects/new/", views.new, name="project-new"),
+    path("projects/<int:project>/", views.page, name="project"),
+    path("projects/<int:project>/edit/", views.edit, name="site-edit"),
+    path("projects/<int:project>/site.glb", views.site_glb, name="site-view"),
+    path("projects/<int:project>/audit/", views.audit, name="site-audit"),
+    path("projects/<int:project>/site/<str:way>/", views.move, name="site-move"),
+]

@@ -1,0 +1,119 @@
+"""Django settings. Everything that differs between machines comes from the environment."""
+
+import os
+import secrets
+from pathlib import Path
+
+BASE = Path(__file__).resolve().parent
+VAR = Path(os.environ.get("ASHFELL_VAR", Path.cwd() / "var"))
+"""Where the database, pictures and keys are kept."""
+
+
+def _secret_key() -> str:
+    """From the environment, else made once and kept."""
+    if "ASHFELL_SECRET_KEY" in os.environ:
+        return os.environ["ASHFELL_SECRET_KEY"]
+    kept = VAR / "secret-key"
+    if not kept.exists():
+        VAR.mkdir(parents=True, exist_ok=True)
+        kept.touch(mode=0o600)
+        kept.write_text(secrets.token_urlsafe(50))
+    return kept.read_text()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = os.environ.get("ASHFELL_DEBUG") == "1"
+ALLOWED_HOSTS = os.environ.get("ASHFELL_HOSTS", "localhost 127.0.0.1 [::1]").split()
+CSRF_TRUSTED_ORIGINS = os.environ.get("ASHFELL_ORIGINS", "").split()
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "csp",
+    "django_tasks",
+    "django_tasks_db",
+    "ashfell.studio.projects",
+    "ashfell.studio.units",
+    "ashfell.studio.finishes",
+    "ashfell.studio.gallery",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+]
+ROOT_URLCONF = "ashfell.studio.urls"
+WSGI_APPLICATION = "ashfell.studio.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [BASE / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ]
+        },
+    }
+]
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": VAR / "ashfell.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+        },
+        "TEST": {"NAME": VAR / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+
+LOGIN_URL, LOGIN_REDIRECT_URL, LOGOUT_REDIRECT_URL = "sign-in", "projects", "sign-in"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+
+LANGUAGE_CODE, USE_I18N = "en", False
+TIME_ZONE, USE_TZ = "UTC", True
+STATIC_URL = "/static/"
+STATICFILES_DIRS = [BASE / "static"]
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_MAX_AGE = 0 if DEBUG else 300
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'"],
+        "font-src": ["'self'"],
+        "img-src": ["'self'", "data:", "blob:"],
+        "connect-src": ["'self'", "blob:"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+        "base-uri": ["'none'"],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+SESSION_COOKIE_HTTPONLY = True
+SECURE = os.environ.get("ASHFELL_HTTPS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
+SECURE_SSL_REDIRECT = SECURE
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024

@@ -1,0 +1,126 @@
+// Numbers typed where they are seen: what is typed is shown at once, and kept on Enter or on leaving.
+
+const LOOK_AFTER = 90; // ms of quiet before what is typed is shown
+
+export class Entries {
+  // bench: the element with data-edit-url; target: the id of what the server draws anew.
+  constructor(bench, target) {
+    this.bench = bench;
+    this.target = target;
+    this.sent = 0;
+    this.listeners = [];
+    document.addEventListener("input", (event) => this.typed(event));
+    document.addEventListener("change", (event) => this.left(event));
+    document.addEventListener("keydown", (event) => this.key(event));
+    document.addEventListener("click", (event) => this.pressed(event));
+    document.addEventListener("focusin", (event) => event.target.matches?.("input.entry") && event.target.select());
+    Idiomorph.defaults.ignoreActiveValue = true;
+  }
+
+  onShown(listener) {
+    this.listeners.push(listener);
+  }
+
+  get base() {
+    return document.getElementById(this.target).dataset.base;
+  }
+
+  typed(event) {
+    const input = event.target;
+    if (!input.matches("input.entry")) return;
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.send({ entry: input.dataset.entry, value: input.value, keep: "0" }, input), LOOK_AFTER);
+  }
+
+  left(event) {
+    const input = event.target;
+    if (!input.matches("input.entry, select.entry")) return;
+    clearTimeout(this.timer);
+    this.send({ entry: input.dataset.entry, value: input.value, keep: "1" }, input);
+  }
+
+  key(event) {
+    const input = event.target;
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !this.isDirty(input)) {
+      event.preventDefault();
+      return this.move(event.shiftKey ? "redo" : "undo");
+    }
+    if (!input.matches?.("input.entry")) return;
+    if (event.key === "Enter") {
+      event.preventDefault();
+      clearTimeout(this.timer);
+      this.send({ entry: input.dataset.entry, value: input.value, keep: "1" }, input);
+      input.dataset.sent = input.value;
+    } else if (event.key === "Escape") {
+      input.value = input.getAttribute("value");
+      clearTimeout(this.timer);
+      this.send({ entry: "", value: "", keep: "0" }, input);
+    } else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && /^-?\d+(\.\d+)?$/.test(input.value)) {
+      event.preventDefault();
+      const step = (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
+      input.value = String(Math.round((parseFloat(input.value) + step) * 1e6) / 1e6);
+      input.dispatchEvent(new Event("input", { bubbles: true }));
+    }
+  }
+
+  isDirty(input) {
+    return input.matches?.("input.entry") && input.value !== input.getAttribute("value");
+  }
+
+  pressed(event) {
+    const button = event.target.closest("[data-move], [data-set], [data-do]");
+    if (!button) return;
+    if (button.dataset.move) return this.move(button.dataset.move, { revision: button.dataset.revision || "" });
+    if (button.dataset.set) return this.send({ entry: button.dataset.set, value: "", keep: "1" }, button);
+    const taken = button.dataset.take ? { unit: document.getElementById(button.dataset.take).value } : {};
+    this.send({ do: button.dataset.do, ...JSON.parse(button.dataset.with || "{}"), ...taken, keep: "1" }, button);
+  }
+
+  move(way, values = {}) {
+    return this.post(this.bench.dataset.moveUrl.replace("WAY", way), { ...values, keep: "1" });
+  }
+
+  async send(values, input) {
+    const shown = await this.post(this.bench.dataset.editUrl, values);
+    if (shown === null || !input.isConnected) return;
+    input.setAttribute("aria-invalid", shown ? "false" : "true");
+    if (shown && values.keep === "1" && document.activeElement === input && input.hasAttribute("value")) {
+      input.value = input.getAttribute("value");
+    }
+    if (!shown) {
+      const place = document.querySelector("#message [data-position]");
+      if (place && values.keep === "1" && input.setSelectionRange) {
+        input.focus();
+        input.setSelectionRange(Number(place.dataset.position), input.value.length);
+      }
+    }
+  }
+
+  // Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
+  async post(url, values) {
+    const turn = ++this.sent;
+    const response = await fetch(url, {
+      method: "POST",
+      headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
+      body: new URLSearchParams({ base: this.base, ...values }),
+    });
+    const text = await response.text();
+    if (turn !== this.sent) return null;
+    const message = document.getElementById("message");
+    if (!response.ok) {
+      message.innerHTML = response.status < 500 ? text : '<p class="refusal" role="alert">The server could not do this. Nothing saved is lost.</p>';
+      return false;
+    }
+    const target = document.getElementById(this.target);
+    Idiomorph.morph(target, text, { morphStyle: "outerHTML", ignoreActiveValue: true });
+    document.getElementById("message").innerHTML = "";
+    htmx.process(document.getElementById(this.target));
+    if (values.keep === "1") document.body.dispatchEvent(new CustomEvent("kept"));
+    this.listeners.forEach((listener) => listener(values));
+    return true;
+  }
+}
+
+export function csrfToken() {
+  return JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+}

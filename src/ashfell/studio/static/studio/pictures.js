@@ -1,0 +1,54 @@
+// The picture page: the 3D view is the viewfinder.
+
+import { View } from "./view.js";
+
+const room = document.querySelector(".darkroom");
+const view = new View(document.querySelector("#view canvas"), { from: [-0.45, 0.3, 1] });
+const field = (id) => document.getElementById(id);
+const read = (id) => JSON.parse(field(id).textContent);
+const AXES = ["x", "y", "z"];
+
+// The view is in glTF's axes (y up, metres), the site has z up.
+const toSite = ({ x, y, z }) => [x, -z, y];
+const toView = ([x, y, z]) => [x, z, -y];
+
+function write() {
+  toSite(view.camera.position).forEach((value, k) => (field(`eye_${AXES[k]}`).value = value.toFixed(2)));
+  toSite(view.controls.target).forEach((value, k) => (field(`target_${AXES[k]}`).value = value.toFixed(2)));
+}
+
+function take() {
+  const at = (name) => AXES.map((axis) => Number(field(`${name}_${axis}`).value));
+  if (![...at("eye"), ...at("target")].every(Number.isFinite)) return;
+  settle(at("eye"), at("target"));
+}
+
+function settle(eye, target) {
+  view.camera.position.set(...toView(eye));
+  view.controls.target.set(...toView(target));
+  see();
+  view.controls.update();
+}
+
+// The picture's angle is across, the view's is up and down.
+function see() {
+  const across = Math.min(120, Math.max(5, Number(field("angle_of_view").value) || 50));
+  view.camera.fov = (2 * Math.atan(Math.tan((across * Math.PI) / 360) / view.camera.aspect) * 180) / Math.PI;
+  view.camera.near = 0.05;
+  view.camera.far = 2000;
+  view.camera.updateProjectionMatrix();
+  view.draw();
+}
+
+const response = await fetch(room.dataset.viewUrl);
+if (response.ok) await view.show(await response.arrayBuffer());
+settle(read("eye"), read("target"));
+write();
+view.controls.addEventListener("change", write);
+field("taking").addEventListener("change", (event) => {
+  if (/^(eye|target)_/.test(event.target.id)) take();
+  if (event.target.id === "angle_of_view") see();
+});
+document.body.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target.id === "gallery") field("message").innerHTML = "";
+});

@@ -1,0 +1,144 @@
+// The 3D view: parts as they are built, with their edges drawn; drawn anew only when something changed.
+
+import {
+  AmbientLight, Box3, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
+  LineBasicMaterial, LineSegments, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Raycaster, Scene, SRGBColorSpace,
+  Vector2, Vector3, WebGLRenderer,
+} from "../vendor/three.js";
+
+const EMBER = new Color("#c4501f");
+const INK = new LineBasicMaterial({ color: "#3a3632", transparent: true, opacity: 0.55 });
+const SHARP = 20; // degrees between faces from which their edge is drawn
+
+export class View {
+  // canvas: where to draw; from: the direction to look from first.
+  constructor(canvas, { from = [0.45, 0.25, 1] } = {}) {
+    this.canvas = canvas;
+    this.from = new Vector3(...from);
+    this.scene = new Scene();
+    this.camera = new PerspectiveCamera(32, 1, 0.01, 5000);
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    this.renderer.outputColorSpace = SRGBColorSpace;
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.addEventListener("change", () => this.draw());
+    this.loader = new GLTFLoader();
+    this.light();
+    this.model = null;
+    this.lit = () => false;
+    this.listeners = { over: [], pick: [] };
+    this.watchPointer();
+    new ResizeObserver(() => this.resize()).observe(canvas.parentElement);
+    this.resize();
+  }
+
+  light() {
+    this.scene.add(new HemisphereLight("#ffffff", "#b9b2a6", 1.7), new AmbientLight("#ffffff", 0.35));
+    const sun = new DirectionalLight("#fff6e8", 2.1);
+    sun.position.set(-3, 5, 4);
+    this.scene.add(sun);
+  }
+
+  resize() {
+    const { clientWidth: width, clientHeight: height } = this.canvas.parentElement;
+    if (!width || !height) return;
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  async show(bytes) {
+    const { scene: model } = await this.loader.parseAsync(bytes, "");
+    const meshes = [];
+    model.traverse((object) => object.isMesh && meshes.push(object));
+    meshes.forEach((mesh) => this.dress(mesh));
+    if (this.model) this.scene.remove(this.model);
+    const first = !this.model;
+    this.model = model;
+    this.meshes = meshes;
+    this.scene.add(model);
+    if (first) this.frame();
+    this.paint();
+    this.canvas.dataset.parts = String(meshes.length);
+    this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
+  }
+
+  dress(mesh) {
+    const { color, map, roughness, metalness, transmission } = mesh.material;
+    mesh.material = transmission
+      ? new MeshStandardMaterial({ color: color.clone().multiply(new Color("#b9cdd0")), transparent: true, opacity: 0.32, roughness: 0.1, depthWrite: false, side: DoubleSide })
+      : new MeshStandardMaterial({ color, map, roughness, metalness: Math.min(metalness, 0.3) });
+    mesh.userData.plain = mesh.material.emissive.clone();
+    const points = new BufferGeometry().setAttribute("position", mesh.geometry.getAttribute("position"));
+    const edges = new LineSegments(new EdgesGeometry(points, SHARP), INK);
+    edges.raycast = () => {};
+    mesh.add(edges);
+  }
+
+  get box() {
+    return new Box3().setFromObject(this.model);
+  }
+
+  frame() {
+    const box = this.box;
+    const centre = box.getCenter(new Vector3());
+    const radius = box.getSize(new Vector3()).length() / 2;
+    const narrow = Math.min(1, this.camera.aspect);
+    const away = (radius / Math.sin((this.camera.fov * Math.PI) / 360) / narrow) * 0.98;
+    this.camera.position.copy(centre).addScaledVector(this.from.clone().normalize(), away);
+    this.camera.near = away / 200;
+    this.camera.far = away * 50;
+    this.camera.updateProjectionMatrix();
+    this.controls.target.copy(centre);
+    this.controls.update();
+  }
+
+  // lit: from a part's data to whether it is lit.
+  highlight(lit) {
+    this.lit = lit;
+    this.paint();
+  }
+
+  paint() {
+    this.meshes?.forEach((mesh) => {
+      const on = this.lit(partOf(mesh));
+      mesh.material.emissive.copy(on ? EMBER : mesh.userData.plain);
+      mesh.material.emissiveIntensity = on ? 0.55 : 1;
+    });
+    this.draw();
+  }
+
+  on(what, listener) {
+    this.listeners[what].push(listener);
+  }
+
+  watchPointer() {
+    const ray = new Raycaster();
+    const under = (event) => {
+      if (!this.meshes) return null;
+      const at = this.canvas.getBoundingClientRect();
+      const point = new Vector2(((event.clientX - at.left) / at.width) * 2 - 1, 1 - ((event.clientY - at.top) / at.height) * 2);
+      ray.setFromCamera(point, this.camera);
+      const hit = ray.intersectObjects(this.meshes, false)[0];
+      return hit ? partOf(hit.object) : null;
+    };
+    this.canvas.addEventListener("pointermove", (event) => event.buttons === 0 && this.tell("over", under(event)));
+    this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
+    this.canvas.addEventListener("click", (event) => this.tell("pick", under(event)));
+  }
+
+  tell(what, part) {
+    this.listeners[what].forEach((listener) => listener(part));
+  }
+
+  draw() {
+    cancelAnimationFrame(this.asked);
+    this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
+  }
+}
+
+function partOf(mesh) {
+  for (let object = mesh; object; object = object.parent) if (object.userData.part) return object.userData;
+  return mesh.userData;
+}

@@ -1,0 +1,195 @@
+"""The unit page: elevation, spacing strips, build-up list and 3D of one unit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from ashfell.core.audit import audit_lights, audit_overlaps, audit_solids
+from ashfell.core.document import Data, dump
+from ashfell.core.finish import LIBRARY, Finish
+from ashfell.core.lengths import Style, show
+from ashfell.core.parts import Part
+from ashfell.core.refusal import Refusal
+from ashfell.core.spacing import RULE_NAMES
+from ashfell.core.unit import Layout, UnitDocument, build, read_unit, solve
+from ashfell.core.unit.document import Axis
+from ashfell.core.unit.edit import change
+from ashfell.core.unit.solve import other_rules
+from ashfell.formats import glb, svg
+from ashfell.studio.projects.access import project_of, record_of
+from ashfell.studio.projects.models import Record
+from ashfell.studio.projects.saving import moved, refused, save_or_offer
+from ashfell.studio.units.sheet import unit_sheet
+
+WAYS = ("undo", "redo", "choose")
+ROLES = {"frame": "Frame", "bar": "Bars", "bead": "Beads", "glass": "Glass", "gasket": "Gasket"}
+
+
+@dataclass(frozen=True)
+class Solved:
+    """A unit document with all that is made of it."""
+
+    document: UnitDocument
+    layout: Layout
+    parts: tuple[Part, ...]
+
+    @classmethod
+    def of(cls, data: Data) -> Solved:
+        document = read_unit(data)
+        layout = solve(document)
+        return cls(document, layout, build(document, layout))
+
+
+@require_POST
+def new(request: HttpRequest, project: int) -> HttpResponse:
+    """Start a unit from the usual sizes."""
+    owner = project_of(request, project)
+    name = request.POST.get("name", "").strip()[:80] or "Window"
+    document = UnitDocument(name=name)
+    record = Record.start(owner, "unit", owner.free_key("unit", name), dump(document), request.user)
+    return redirect("unit", project, record.key)
+
+
+@require_GET
+def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    record = record_of(request, project, "unit", key)
+    return render(request, "units/page.html", _context(record, Solved.of(record.data)))
+
+
+@require_POST
+def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Change one entry: kept when ``keep`` is 1, otherwise only shown."""
+    record = record_of(request, project, "unit", key)
+    try:
+        data = _changed(request, record)
+        solved = Solved.of(data)
+    except Refusal as refusal:
+        return refused(request, refusal)
+
+    def shown() -> HttpResponse:
+        return _workspace(request, record, solved)
+
+    if request.POST.get("keep") != "1":
+        return shown()
+    words = f"{request.POST.get('entry', '')}: {request.POST.get('value', '')}"
+    return save_or_offer(request, record, data, words, shown)
+
+
+@require_POST
+def move(request: HttpRequest, project: int, key: str, way: str) -> HttpResponse:
+    """Undo, redo, or choose one of two versions."""
+    if way not in WAYS:
+        raise Http404
+    record = record_of(request, project, "unit", key)
+    if not moved(request, record, way):
+        record.refresh_from_db()
+    return _workspace(request, record, Solved.of(record.data))
+
+
+@require_http_methods(["GET", "POST"])
+def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """The unit in 3D; a POST shows a change that is not kept yet."""
+    record = record_of(request, project, "unit", key)
+    try:
+        solved = Solved.of(_changed(request, record) if request.method == "POST" else record.data)
+    except Refusal as refusal:
+        return refused(request, refusal)
+    content = glb.write_unit(solved.document.name, solved.parts, _own_finishes(record))
+    answer = HttpResponse(content, content_type="model/gltf-binary")
+    if "download" in request.GET:
+        answer["Content-Disposition"] = f'attachment; filename="{record.key}.glb"'
+    return answer
+
+
+@require_GET
+def elevation(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    record = record_of(request, project, "unit", key)
+    solved = Solved.of(record.data)
+    text = svg.elevation_svg(solved.document.name, solved.layout, solved.parts, record.project.style)
+    answer = HttpResponse(text, content_type="image/svg+xml")
+    if "download" in request.GET:
+        answer["Content-Disposition"] = f'attachment; filename="{record.key}.svg"'
+    return answer
+
+
+@require_GET
+def document(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    record = record_of(request, project, "unit", key)
+    return JsonResponse(record.data, json_dumps_params={"indent": 1})
+
+
+@require_GET
+def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Findings about the unit as it is kept."""
+    record = record_of(request, project, "unit", key)
+    solved, style = Solved.of(record.data), record.project.style
+    findings = [
+        *audit_solids(solved.parts),
+        *audit_overlaps(solved.parts),
+        *audit_lights(solved.document, solved.layout, style),
+    ]
+    return render(request, "_findings.html", {"findings": findings, "checked": f"{len(solved.parts)} parts"})
+
+
+def _changed(request: HttpRequest, record: Record) -> Data:
+    """The document with the change that was sent, and what was typed before it and not kept yet."""
+    entry, value = request.POST.get("entry", ""), request.POST.get("value", "")
+    return change(record.data, entry, value, record.project.style.bare) if entry else record.data
+
+
+def _own_finishes(record: Record) -> dict[str, Finish]:
+    return {own.key: Finish.model_validate(own.data) for own in record.project.finishes}
+
+
+def _workspace(request: HttpRequest, record: Record, solved: Solved) -> HttpResponse:
+    return render(request, "units/_workspace.html", _context(record, solved))
+
+
+def _context(record: Record, solved: Solved) -> dict[str, Any]:
+    project, style = record.project, record.project.style
+    return {
+        "project": project,
+        "record": record,
+        "base": record.current_id,
+        "unit": solved.document,
+        "layout": solved.layout,
+        "style": style,
+        "sheet": unit_sheet(solved.layout, solved.parts, style),
+        "axes": [_axis(solved, axis, style) for axis in ("columns", "rows")],
+        "roles": [(role, label, getattr(solved.document.finishes, role)) for role, label in ROLES.items()],
+        "finishes": LIBRARY | _own_finishes(record),
+        "undone": record.undone,
+        "redone": record.redone,
+        "parts": len(solved.parts),
+        "edit_url": reverse("unit-edit", args=[project.pk, record.key]),
+        "view_url": reverse("unit-view", args=[project.pk, record.key]),
+    }
+
+
+def _axis(solved: Solved, axis: Axis, style: Style) -> dict[str, Any]:
+    """One axis for the build-up list: its division, what was done, and what the other rules would give."""
+    division = getattr(solved.document, axis)
+    spacing = solved.layout.spacing(axis)
+    faces = {bar.mm for bar in division.bars}
+    others = [
+        (RULE_NAMES[rule], " · ".join(show(light.size, style) for light in other.lights))
+        for rule, other in other_rules(solved.document, axis).items()
+        if [light.size for light in other.lights] != [light.size for light in spacing.lights]
+    ]
+    return {
+        "axis": axis,
+        "division": division,
+        "count": len(division.lights),
+        "bar": division.bars[0] if len(faces) == 1 else None,
+        "sentence": spacing.sentence(style),
+        "others": others,
+        "rules": RULE_NAMES.items(),
+        "word": "across" if axis == "columns" else "up",
+        "member": "mullion" if axis == "columns" else "transom",
+    }
