@@ -98,7 +98,7 @@ LIBRARY: dict[str, Finish] = {
         texture=Texture(pattern="plaster", tile=2.0, second="#cfc7b7", seed=7),
     ),
     "river-brick": Finish(
-        name="River brick", kind="masonry", colour="#96593f", roughness=0.88,
+        name="River brick", kind="masonry", colour="#8b5843", roughness=0.88,
         texture=Texture(pattern="brick", tile=1.8, second="#b9b1a3", seed=3),
     ),
     "pale-gravel": Finish(

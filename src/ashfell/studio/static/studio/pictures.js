@@ -40,15 +40,46 @@ function see() {
   view.draw();
 }
 
-const response = await fetch(room.dataset.viewUrl);
-if (response.ok) await view.show(await response.arrayBuffer());
-settle(read("eye"), read("target"));
-write();
-view.controls.addEventListener("change", write);
+async function open() {
+  const response = await fetch(room.dataset.viewUrl);
+  if (response.ok) await view.show(await response.arrayBuffer());
+  settle(read("eye"), read("target"));
+  write();
+  view.controls.addEventListener("change", write);
+}
+
+open();
 field("taking").addEventListener("change", (event) => {
   if (/^(eye|target)_/.test(event.target.id)) take();
   if (event.target.id === "angle_of_view") see();
 });
-document.body.addEventListener("htmx:afterSwap", (event) => {
-  if (event.detail.target.id === "gallery") field("message").innerHTML = "";
+
+// Below the viewfinder stands the newest picture, or the one that was chosen.
+let chosen = null;
+function display() {
+  const thumbs = [...document.querySelectorAll("#gallery .picture:has(.thumb)")];
+  const figure = thumbs.find((one) => one.dataset.picture === chosen) || thumbs[0];
+  const shown = field("shown");
+  shown.hidden = !figure;
+  if (!figure) return;
+  const { src, alt } = figure.querySelector("img");
+  if (shown.src !== src) Object.assign(shown, { src, alt });
+  thumbs.forEach((one) => one.classList.toggle("chosen", one === figure));
+}
+
+document.addEventListener("click", (event) => {
+  const thumb = event.target.closest(".thumb");
+  if (!thumb || event.ctrlKey || event.metaKey) return;
+  event.preventDefault();
+  chosen = thumb.closest(".picture").dataset.picture;
+  display();
 });
+document.body.addEventListener("htmx:afterSettle", (event) => {
+  if (event.target.id !== "gallery" && event.detail.elt?.id !== "gallery") return;
+  if (event.detail.requestConfig?.verb === "post") {
+    field("message").innerHTML = "";
+    chosen = null;
+  }
+  display();
+});
+display();

@@ -68,7 +68,7 @@ export class View {
     const { color, map, roughness, metalness, transmission } = mesh.material;
     mesh.material = transmission
       ? new MeshStandardMaterial({ color: color.clone().multiply(new Color("#b9cdd0")), transparent: true, opacity: 0.32, roughness: 0.1, depthWrite: false, side: DoubleSide })
-      : new MeshStandardMaterial({ color, map, roughness, metalness: Math.min(metalness, 0.3) });
+      : new MeshStandardMaterial({ color, map: sharpened(map), roughness, metalness: Math.min(metalness, 0.3) });
     mesh.userData.plain = mesh.material.emissive.clone();
     const points = new BufferGeometry().setAttribute("position", mesh.geometry.getAttribute("position"));
     const edges = new LineSegments(new EdgesGeometry(points, SHARP), INK);
@@ -136,6 +136,11 @@ export class View {
     cancelAnimationFrame(this.asked);
     this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
   }
+}
+
+function sharpened(map) {
+  if (map) map.anisotropy = 8;
+  return map;
 }
 
 function partOf(mesh) {

@@ -1,0 +1,58 @@
+# The four things to do here: make demo, make test, make lint, make bench.
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 8000
+
+.PHONY: demo test lint bench screenshots requirements vendor clean
+
+demo: $(VENV)/.run
+	$(BIN)/python manage.py demo --port $(PORT)
+
+test: lint $(VENV)/.browser
+	$(BIN)/python -m pytest
+
+lint: $(VENV)/.dev
+	$(BIN)/ruff format --check .
+	$(BIN)/ruff check .
+	$(BIN)/djlint --lint --quiet src
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/python tools/vendor.py --check
+	$(BIN)/python manage.py makemigrations --check --dry-run
+
+bench: $(VENV)/.dev
+	$(BIN)/python -m bench
+
+screenshots: $(VENV)/.browser
+	$(BIN)/python tools/screenshots.py
+
+requirements: $(VENV)/.dev
+	$(BIN)/pip install --quiet pip-tools
+	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --extra dev -o requirements-dev.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt -o requirements.txt pyproject.toml
+
+vendor: $(VENV)/.dev
+	$(BIN)/python tools/vendor.py
+
+$(VENV)/.made:
+	$(PYTHON) -m venv $(VENV)
+	touch $@
+
+$(VENV)/.run: requirements.txt pyproject.toml | $(VENV)/.made
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	touch $@
+
+$(VENV)/.dev: requirements-dev.txt $(VENV)/.run
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	touch $@
+
+# Debian's Chromium, when it is missing.
+$(VENV)/.browser: $(VENV)/.dev
+	command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium; }
+	touch $@
+
+clean:
+	rm -rf $(VENV) build var
