@@ -30,7 +30,7 @@ from functools import cached_property
 from math import ceil
 from typing import Literal, get_args
 
-from ashfell.core.lengths import Style, named, show
+from ashfell.core.lengths import Style, exact, named, show
 from ashfell.core.refusal import Refusal
 
 Rule = Literal["clear", "centres", "sashes"]
@@ -214,8 +214,8 @@ def locked(lights: Sequence[Light], spacing: Spacing, index: int) -> tuple[Light
 
 
 def exact_mm(size: Fraction) -> str:
-    """A size for messages: millimetres, at most two decimals."""
-    return f"{show(size)} mm".replace("-", "−")
+    """A size for messages, unrounded, so that typing it does what the message says."""
+    return exact(size).replace("-", "−")
 
 
 def _losses(

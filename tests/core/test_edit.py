@@ -1,0 +1,57 @@
+"""Changes made on the drawing, as functions from document to document."""
+
+import pytest
+
+from ashfell.core.document import dump
+from ashfell.core.refusal import Refusal
+from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.edit import change
+
+START = dump(read_unit({"width": "2300", "columns": {"lights": [{}] * 3, "bars": ["50", "60"]}}))
+
+
+def test_a_number_changes_one_entry_and_leaves_the_document_it_came_from():
+    changed = change(START, "frame.face", "2 in")
+    assert changed["frame"]["face"] == "2 in"
+    assert START["frame"]["face"] == "50"
+
+
+def test_counting_lights_adds_bars_like_the_last_and_keeps_the_others():
+    more = change(START, "columns.count", "5")
+    assert more["columns"]["bars"] == ["50", "60", "60", "60"]
+    assert change(more, "columns.count", "2")["columns"]["bars"] == ["50"]
+
+
+def test_all_bars_at_once():
+    assert change(START, "columns.bars", "45")["columns"]["bars"] == ["45", "45"]
+
+
+def test_typing_a_light_fixes_it_and_emptying_it_lets_it_share():
+    fixed = change(START, "columns.lights.0.size", "400")
+    assert solve(read_unit(fixed)).columns.lights[0].size == 400
+    assert change(fixed, "columns.lights.0.size", " ")["columns"]["lights"][0]["size"] is None
+
+
+def test_locking_keeps_the_exact_size_even_if_it_never_ends_as_a_decimal():
+    size = solve(read_unit(START)).columns.lights[1].size
+    assert size.denominator == 1 or size.denominator == 3
+    locked = change(START, "columns.lights.1.locked", "")
+    assert solve(read_unit(locked)).columns.lights[1].size == size
+    assert change(locked, "columns.lights.1.locked", "")["columns"]["lights"][1]["size"] is None
+
+
+def test_a_bare_number_has_the_projects_unit():
+    assert change(START, "width", "90", bare="in")["width"] == "90 in"
+
+
+@pytest.mark.parametrize(
+    ("entry", "value", "words"),
+    [
+        ("width", "", "missing"), ("width", "wide", "number is needed"), ("columns.count", "0", "cannot be laid out"),
+        ("columns.count", "many", "not a number of lights"), ("columns.count", "61", "cannot be laid out"),
+        ("frame.colour", "3", "no entry"), ("columns.lights.9.size", "30", "no entry"), ("", "3", "no entry"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_changed_is_refused(entry, value, words):
+    with pytest.raises(Refusal, match=words):
+        change(START, entry, value)

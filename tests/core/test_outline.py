@@ -1,0 +1,66 @@
+"""Outlines of lines and arcs."""
+
+from math import pi, sqrt
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ashfell.core.outline import CHORD, Outline, arch, bulge_of
+from ashfell.core.refusal import Refusal
+
+CIRCLE = Outline.of([(-500, 0, 1), (500, 0, 1)])
+D_SHAPE = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)])
+
+
+def test_areas_and_lengths_of_known_shapes():
+    assert CIRCLE.area == pytest.approx(pi * 500**2)
+    assert CIRCLE.length == pytest.approx(pi * 1000)
+    assert D_SHAPE.area == pytest.approx(800 * 600 + pi * 400**2 / 2)
+    assert D_SHAPE.bounds == pytest.approx((0, 0, 800, 1000))
+
+
+def test_turned_round_it_is_the_same():
+    clockwise = Outline.of([(0, 0), (0, 600), (800, 600), (800, 0)])
+    assert clockwise.area == 480_000
+
+
+def test_samples_stay_within_the_chord_tolerance():
+    points = CIRCLE.sample()
+    middles = (points + np.roll(points, -1, axis=0)) / 2
+    assert np.hypot(*points.T) == pytest.approx(500)
+    assert 500 - np.hypot(*middles.T).min() <= CHORD
+
+
+@given(st.floats(1, 280), st.sampled_from([CIRCLE, D_SHAPE, Outline.rectangle(900, 600)]))
+def test_offset_in_and_out_is_the_same(by, outline):
+    back = outline.offset(by).offset(-by)
+    assert np.array(back.nodes) == pytest.approx(np.array(outline.nodes), abs=1e-6)
+
+
+def test_offset_of_a_circle_is_a_circle():
+    assert CIRCLE.offset(100).area == pytest.approx(pi * 400**2)
+
+
+def test_too_large_an_offset_says_the_largest_that_works():
+    with pytest.raises(Refusal, match=r"300\.00 mm"):
+        Outline.rectangle(900, 600).offset(301)
+    with pytest.raises(Refusal, match="nothing of one side"):
+        CIRCLE.offset(600)
+
+
+def test_concave_corners_are_mitred_too():
+    corner = Outline.of([(0, 0), (600, 0), (600, 300), (300, 300), (300, 600), (0, 600)])
+    assert corner.offset(50).area == pytest.approx(corner.area - corner.length * 50 + 4 * 50**2)
+
+
+def test_nothing_inside_is_refused():
+    with pytest.raises(Refusal, match="no area"):
+        Outline.of([(0, 0), (100, 0), (200, 0)])
+
+
+def test_segmental_arch():
+    assert arch(1000, 500) == 500
+    rise, radius = 200.0, arch(1200, 200)
+    assert radius - sqrt(radius**2 - 600**2) == pytest.approx(rise)

@@ -1,0 +1,110 @@
+"""Spacing: every rule closes exactly, and says what it did."""
+
+from fractions import Fraction as F
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from ashfell.core.lengths import exact
+from ashfell.core.refusal import Refusal
+from ashfell.core.spacing import RULES, Light, alternatives, divide, locked
+
+sizes = st.fractions(min_value=1, max_value=200, max_denominator=64)
+
+
+@st.composite
+def divisions(draw):
+    count = draw(st.integers(1, 9))
+    lights = [
+        Light(size=draw(st.one_of(st.none(), st.none(), sizes)), share=draw(st.fractions(1, 5, max_denominator=4)))
+        for _ in range(count)
+    ]
+    bars = [draw(sizes) for _ in range(count - 1)]
+    asked = {
+        "start": draw(sizes), "end": draw(sizes), "bars": bars, "lights": lights, "rule": draw(st.sampled_from(RULES)),
+        "edge_cover": draw(st.fractions(0, 20, max_denominator=8)), "bar_cover": draw(st.fractions(0, 20, max_denominator=8)),
+    }  # fmt: skip
+    return draw(st.fractions(min_value=50, max_value=6000, max_denominator=64)), asked
+
+
+@given(divisions())
+def test_sums_close_exactly_and_pieces_touch(division):
+    span, asked = division
+    try:
+        spacing = divide(span, **asked)
+    except Refusal:
+        assume(False)
+    assert spacing.pieces[0].start == 0
+    assert spacing.pieces[-1].end == span
+    assert all(a.end == b.start for a, b in zip(spacing.pieces, spacing.pieces[1:], strict=False))
+    assert sum(piece.size for piece in spacing.pieces) == span
+    assert all(light.size >= 1 for light in spacing.lights)
+    assert sum(spacing.centre_distances) == span - asked["start"] - asked["end"]
+
+
+@given(divisions())
+def test_the_nearest_span_named_in_a_refusal_works(division):
+    span, asked = division
+    try:
+        divide(span, **asked)
+    except Refusal as refusal:
+        assume(refusal.nearest is not None)
+        divide(refusal.nearest, **asked)
+        assert exact(refusal.nearest) in str(refusal)
+
+
+@given(divisions())
+def test_the_rule_makes_equal_what_it_says(division):
+    span, asked = division
+    try:
+        spacing = divide(span, **asked)
+    except Refusal:
+        assume(False)
+    covers = [asked["edge_cover"], *([asked["bar_cover"]] * len(asked["bars"])), asked["edge_cover"]]
+    halves = [0, *(bar / 2 for bar in asked["bars"]), 0]
+    beside = {"clear": [0] * len(covers), "centres": halves, "sashes": covers}[asked["rule"]]
+    equal = {
+        (light.size + beside[light.index] + beside[light.index + 1]) / asked["lights"][light.index].share
+        for light in spacing.lights
+        if not light.fixed
+    }
+    assert len(equal) <= 1
+
+
+def test_refusal_has_the_numbers_and_a_size_that_fits():
+    with pytest.raises(Refusal) as caught:
+        divide(
+            F(230), start=F(50), end=F(50), bars=[F(50)] * 3, lights=[Light()] * 4, entry="columns", span_entry="width"
+        )
+    assert caught.value.entry == "width"
+    assert caught.value.message == "3 bars of 50 mm leave −20 mm for 4 lights."
+    assert caught.value.remedy == "The frame would have to be at least 254 mm wide."
+
+
+def test_fixed_lights_must_close():
+    with pytest.raises(Refusal, match="100 mm over"):
+        divide(F(1000), bars=[F(100)], lights=[Light(F(500)), Light(F(500))], entry="columns")
+    assert divide(F(1100), bars=[F(100)], lights=[Light(F(500)), Light(F(500))]).lights_are_equal
+
+
+def test_locking_a_light_keeps_its_size_when_the_span_grows():
+    lights = [Light(), Light(), Light()]
+    before = divide(F(1000), bars=[F(50)] * 2, lights=lights)
+    after = divide(F(1300), bars=[F(50)] * 2, lights=locked(lights, before, 1))
+    assert after.lights[1].size == before.lights[1].size == 300
+    assert [light.size for light in after.lights] == [450, 300, 450]
+
+
+def test_alternatives_name_each_rule_once():
+    asked = {"bars": [F(50)] * 3, "lights": [Light()] * 4}
+    found = alternatives(divide(F(2200), **asked), **asked)
+    assert list(found) == list(RULES)
+    assert found["centres"].lights[0].size == 525
+
+
+def test_sentence_tells_sizes_rule_and_bars():
+    spacing = divide(F(2200), bars=[F(50)] * 3, lights=[Light()] * 4, rule="centres")
+    assert spacing.sentence() == "4 lights of 525, 500, 500, 525 mm clear, by equal centres; 3 bars of 50 mm."
+    mixed = divide(F(2200), bars=[F(50)] * 2, lights=[Light(), Light(F(900)), Light()])
+    assert mixed.sentence() == "2 lights of 600 mm clear, by equal clear lights; 1 fixed at 900 mm; 2 bars of 50 mm."

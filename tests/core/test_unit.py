@@ -1,0 +1,179 @@
+"""The unit core: what is built, what is refused, and that typed sizes come out exactly."""
+
+from fractions import Fraction as F
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from ashfell.core.audit import audit_overlaps, audit_solids
+from ashfell.core.document import dump
+from ashfell.core.parts import surface
+from ashfell.core.refusal import Refusal
+from ashfell.core.unit import build, read_unit, solve
+from ashfell.core.unit.edit import change
+
+FOUR_BY_TWO = {
+    "name": "Four by two", "width": "2300", "height": "1600", "frame": {"face": "50", "depth": "90", "chamfer": "2"},
+    "columns": {"lights": [{}] * 4, "bars": ["50"] * 3}, "rows": {"lights": [{}] * 2, "bars": ["50"]},
+}  # fmt: skip
+
+
+def part_of(parts, key):
+    return next(part for part in parts if part.id == key)
+
+
+def test_every_part_has_role_finish_grain_entry_and_is_closed_and_outward():
+    parts = build(read_unit(FOUR_BY_TWO))
+    assert {part.role for part in parts} == {"frame", "bar", "glass", "gasket", "bead"}
+    assert len({part.id for part in parts}) == len(parts) == 4 + 3 + 4 + 8 + 16 + 32
+    assert not list(audit_solids(parts))
+    assert not list(audit_overlaps(parts))
+    assert all(abs(np.linalg.norm(part.grain) - 1) < 1e-12 for part in parts)
+
+
+def test_members_know_their_own_grain():
+    parts = build(read_unit(FOUR_BY_TWO))
+    assert part_of(parts, "frame.head").grain == part_of(parts, "transom.1.c1").grain == (1.0, 0.0, 0.0)
+    assert part_of(parts, "frame.left").grain == part_of(parts, "mullion.2").grain == (0.0, 1.0, 0.0)
+
+
+def test_texture_coordinates_are_metres_along_the_grain():
+    jamb = part_of(build(read_unit(FOUR_BY_TWO)), "frame.left")
+    shown = surface(jamb)
+    long_faces = np.abs(shown.normals[:, 1]) < 0.05
+    along = shown.texture[long_faces, 0]
+    assert np.ptp(along) == pytest.approx(1.6, abs=1e-9)
+
+
+def test_glass_sits_in_the_rebate_and_not_through_it():
+    document = read_unit(FOUR_BY_TWO | {"glazing": {"cover": "12", "clearance": "3"}})
+    layout = solve(document)
+    light, glass = layout.lights[0], part_of(build(document), "glass.c1r1")
+    low, high = glass.solid.bounds
+    assert low[0] == float(light.clear.x - 12)
+    assert high[0] == float(light.clear.x + light.clear.width + 12)
+    assert high[2] == -24
+    assert low[2] == -48
+
+
+def test_mullions_run_through_or_transoms_do():
+    parts = build(read_unit(FOUR_BY_TWO))
+    assert part_of(parts, "mullion.1").solid.bounds[:, 1] == pytest.approx([50 - 15, 1550 + 15])
+    turned = build(read_unit(FOUR_BY_TWO | {"bars": {"through": "rows"}}))
+    assert part_of(turned, "transom.1").solid.bounds[:, 0] == pytest.approx([50 - 15, 2250 + 15])
+    assert not list(audit_overlaps(turned))
+
+
+def test_chamfer_is_as_far_in_as_it_goes_back():
+    document = read_unit(FOUR_BY_TWO | {"frame": {"face": "50", "depth": "90", "chamfer": "3"}})
+    sill = part_of(build(document), "frame.sill").solid.vertices
+    front, side = sill[sill[:, 2] == 0.0], sill[sill[:, 1] == 0.0]
+    assert front[:, 1].min() == 3
+    assert front[:, 1].max() == 47
+    assert side[:, 2].max() == -3
+
+
+def test_a_square_edge_needs_no_chamfer():
+    square = {"frame": {"chamfer": "0"}, "bars": {"chamfer": "0"}, "glazing": {"bead": {"chamfer": "0"}}}
+    parts = build(read_unit(FOUR_BY_TWO | square))
+    assert not [*audit_solids(parts), *audit_overlaps(parts)]
+
+
+def test_resolved_for_another_size_only_glass_and_shares_change():
+    narrow, wide = (solve(read_unit(FOUR_BY_TWO | {"width": width})) for width in ("2300", "3100"))
+    assert [bar.size for bar in narrow.columns.bars] == [bar.size for bar in wide.columns.bars]
+    assert narrow.columns.pieces[0].size == wide.columns.pieces[0].size
+    assert wide.columns.lights[0].size - narrow.columns.lights[0].size == F(800, 4)
+
+
+@pytest.mark.parametrize(
+    ("entries", "entry", "words"),
+    [
+        ({"width": "-5"}, "width", "cannot be built"),
+        ({"width": ""}, "width", "missing"),
+        ({"width": "5 bananas"}, "width", "not a unit"),
+        ({"width": "12 km"}, "width", "not a unit"),
+        ({"width": "200"}, "width", "at least"),
+        ({"width": "99999999999"}, "width", "10 km"),
+        ({"frame": {"face": "10"}}, "frame.face", "Make it at least 19 mm"),
+        ({"frame": {"depth": "40"}}, "frame.depth", "at least 55 mm deep"),
+        ({"frame": {"chamfer": "40"}}, "glazing.setback", "Set the glass back"),
+        ({"glazing": {"setback": "5"}}, "glazing.setback", "at least 7 mm"),
+        ({"columns": {"lights": [{}] * 4, "bars": ["50", "20", "50"]}}, "columns.bars.1", "two rebates of 15 mm"),
+        ({"columns": {"lights": [{}] * 4, "bars": ["50"]}}, "columns", "4 lights need 3 bars"),
+        ({"colums": {}}, "colums", "no entry"),
+        ({"bars": {"depth": "20"}}, "bars.depth", "hold no bead"),
+    ],
+)
+def test_refusals_name_entry_numbers_and_remedy(entries, entry, words):
+    with pytest.raises(Refusal) as caught:
+        solve(read_unit(FOUR_BY_TWO | entries))
+    assert caught.value.entry == entry
+    assert words in str(caught.value)
+
+
+def test_the_nearest_value_of_a_refusal_works():
+    for entries in (
+        {"frame": {"face": "10"}},
+        {"frame": {"depth": "40"}},
+        {"glazing": {"setback": "5"}},
+        {"width": "200"},
+    ):
+        data = dump(read_unit(FOUR_BY_TWO | entries))
+        with pytest.raises(Refusal) as caught:
+            solve(read_unit(data))
+        mended = change(data, caught.value.entry, str(float(caught.value.nearest)))
+        solve(read_unit(mended))
+
+
+def test_same_document_same_bytes():
+    first, second = (build(read_unit(FOUR_BY_TWO)) for _ in range(2))
+    assert all(a.solid.vertices.tobytes() == b.solid.vertices.tobytes() for a, b in zip(first, second, strict=True))
+
+
+def test_document_reads_back_as_it_was_typed():
+    typed = FOUR_BY_TWO | {"width": "7' 6 1/2\"", "height": 1600.5}
+    assert dump(read_unit(dump(read_unit(typed))))["width"] == "7' 6 1/2\""
+
+
+@st.composite
+def units(draw):
+    """Valid and nearly valid units of every proportion."""
+    mm = lambda low, high: str(draw(st.integers(low * 4, high * 4)) / 4)  # noqa: E731
+    counts = draw(st.integers(1, 5)), draw(st.integers(1, 4))
+
+    def division(count):
+        lights = [{"size": mm(60, 400)} if draw(st.integers(0, 5)) == 0 else {} for _ in range(count)]
+        return {
+            "rule": draw(st.sampled_from(["clear", "centres", "sashes"])),
+            "lights": lights,
+            "bars": [mm(36, 90) for _ in range(count - 1)],
+        }
+
+    return {
+        "width": mm(400, 4000), "height": mm(300, 3000), "frame": {"face": mm(20, 120), "depth": mm(60, 200), "chamfer": mm(0, 5)},
+        "columns": division(counts[0]), "rows": division(counts[1]),
+        "bars": {"setback": mm(0, 8), "chamfer": mm(0, 4), "through": draw(st.sampled_from(["columns", "rows"])),
+                 "depth": draw(st.sampled_from([None, "70", "85"]))},
+        "glazing": {"thickness": mm(4, 30), "setback": mm(16, 30), "cover": mm(8, 15), "bar_cover": draw(st.sampled_from([None, "9"])),
+                    "clearance": mm(0, 4), "gasket": {"thickness": mm(2, 5), "shows": mm(0, 4)}, "bead": {"chamfer": mm(0, 3)}},
+    }  # fmt: skip
+
+
+@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+@given(units())
+def test_any_unit_is_sound_or_refused_with_its_entry(data):
+    try:
+        document = read_unit(data)
+        parts = build(document)
+    except Refusal as refusal:
+        assert refusal.entry
+        assert refusal.message
+        return
+    assert not list(audit_solids(parts))
+    assert not list(audit_overlaps(parts))
+    low = np.min([part.solid.bounds[0] for part in parts], axis=0)
+    high = np.max([part.solid.bounds[1] for part in parts], axis=0)
+    assert (high - low)[:2] == pytest.approx([float(document.width.mm), float(document.height.mm)], abs=1e-9)

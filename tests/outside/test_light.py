@@ -1,0 +1,127 @@
+"""Glass and sun against what is published."""
+
+from datetime import UTC, datetime, timedelta, timezone
+
+import numpy as np
+import pandas as pd
+import pvlib
+import pytest
+
+from ashfell.core.finish import LIBRARY, transmittance
+from ashfell.core.unit import build, read_unit
+from ashfell.pictures import trace
+from ashfell.pictures.settings import PictureSettings, SunByPlace, towards
+from ashfell.pictures.sun import Sun, sun_at
+
+MST = timezone(timedelta(hours=-7))
+
+
+def seen_through(finish, looking=(0, 0, -1)):
+    """Mean radiance of a pane before a white board of radiance 1 in the dark, made as pictures are made."""
+    import mitsuba as mi
+
+    pane = [part for part in build(read_unit({"width": "4000", "height": "4000"})) if part.role == "glass"]
+    board = mi.ScalarTransform4f().translate([2, 2, -5]).scale(50)
+    white = {"type": "area", "radiance": {"type": "rgb", "value": 1.0}}
+    eye = np.array([2, 2, 0]) - 1.5 * np.array(looking)
+    film = {"type": "hdrfilm", "width": 24, "height": 24, "rfilter": {"type": "box"}, "pixel_format": "rgb"}
+    view = mi.ScalarTransform4f().look_at(origin=eye.tolist(), target=[2, 2, 0], up=[0, 1, 0])
+    scene = mi.load_dict(
+        {"type": "scene", "integrator": {"type": "volpath", "max_depth": 12}}
+        | trace.meshes(pane, {"clear-glass": finish})
+        | {
+            "board": {
+                "type": "rectangle",
+                "to_world": board,
+                "emitter": white,
+                "bsdf": {"type": "diffuse", "reflectance": 0.0},
+            }
+        }
+        | {"sensor": {"type": "perspective", "fov": 4, "to_world": view, "film": film}}
+    )
+    return np.array(mi.render(scene, spp=1024, seed=1))[..., :3].mean()
+
+
+def test_clear_pane_transmits_what_fresnels_equations_say():
+    """2n / (n² + 1), all inner reflections counted: 91.8 % for n = 1.52 (Hecht, Optics; Fresnel's equations)."""
+    clear = LIBRARY["clear-glass"]
+    assert transmittance(1.52) == pytest.approx(0.918, abs=5e-4)
+    assert seen_through(clear) == pytest.approx(transmittance(clear.ior), rel=0.01)
+
+
+def test_one_surface_reflects_426_thousandths_at_normal_incidence():
+    """((n - 1) / (n + 1))² = 4.26 % for n = 1.52; the pane's share follows from both surfaces: (1 - R) / (1 + R)."""
+    reflected = ((1.52 - 1) / (1.52 + 1)) ** 2
+    assert reflected == pytest.approx(0.0426, abs=5e-5)
+    assert (1 - reflected) / (1 + reflected) == pytest.approx(transmittance(1.52))
+
+
+def test_at_a_slant_less_comes_through():
+    """At 60° each surface reflects R = (Rs + Rp) / 2 by Fresnel's equations; both polarisations pass T = (1 - R) / (1 + R)."""
+    n, angle = 1.52, np.radians(60)
+    inner = np.arcsin(np.sin(angle) / n)
+    rs = ((np.cos(angle) - n * np.cos(inner)) / (np.cos(angle) + n * np.cos(inner))) ** 2
+    rp = ((n * np.cos(angle) - np.cos(inner)) / (n * np.cos(angle) + np.cos(inner))) ** 2
+    mean = (rs + rp) / 2
+    looking = (np.sin(angle), 0, -np.cos(angle))
+    assert seen_through(LIBRARY["clear-glass"], looking) == pytest.approx((1 - mean) / (1 + mean), rel=0.015)
+
+
+def test_a_tinted_pane_transmits_its_colour():
+    grey = LIBRARY["grey-glass"]
+    assert seen_through(grey) == pytest.approx(transmittance(grey.ior) * np.mean(grey.linear), rel=0.02)
+
+
+def test_sun_of_the_worked_example():
+    """Reda & Andreas, Solar Position Algorithm, NREL/TP-560-34302: zenith 50.11162°, azimuth 194.34024°."""
+    sun = sun_at(39.742476, -105.1786, datetime(2003, 10, 17, 12, 30, 30, tzinfo=MST))
+    assert 90 - sun.altitude == pytest.approx(50.11162, abs=0.02)
+    assert sun.azimuth == pytest.approx(194.34024, abs=0.02)
+
+
+@pytest.mark.parametrize("latitude", [-35.0, 0.5, 52.0, 67.0])
+def test_sun_over_the_year_against_pvlib(latitude):
+    for month in range(1, 13):
+        moment = datetime(2026, month, 21, 14, 20, tzinfo=UTC)
+        theirs = pvlib.solarposition.get_solarposition(pd.DatetimeIndex([moment]), latitude, 8.0, altitude=0).iloc[0]
+        ours = sun_at(latitude, 8.0, moment)
+        if theirs.apparent_elevation > 3:
+            assert ours.altitude == pytest.approx(theirs.apparent_elevation, abs=0.05)
+            assert ours.azimuth == pytest.approx(theirs.azimuth, abs=0.08)
+
+
+def test_local_time_counts_its_offset():
+    here = SunByPlace(latitude=52, longitude=0, moment=datetime(2026, 6, 21, 13, 0), utc_offset=1).sun()
+    assert here == sun_at(52, 0, datetime(2026, 6, 21, 12, 0, tzinfo=UTC))
+
+
+def test_azimuth_goes_clockwise_from_north():
+    assert towards(Sun(90, 0)) == pytest.approx((1, 0, 0))
+    assert towards(Sun(180, 45)) == pytest.approx((0, -np.sqrt(0.5), np.sqrt(0.5)))
+
+
+def test_sunlight_comes_in_through_a_window_and_is_weakened_by_its_glass():
+    """A floor behind a pane, lit by the sun through it, has the pane's share of what it has without one."""
+    from ashfell.core.scene import build_scene
+    from ashfell.core.wall import read_site
+
+    def floor(thickness_of_glass_finish):
+        unit = {"width": "2400", "height": "2400", "finishes": {"glass": thickness_of_glass_finish}}
+        site = read_site({
+            "walls": [{"id": "w", "length": "4 m", "height": "2700"}],
+            "placements": [{"id": "p", "wall": "w", "unit": "u", "measured": "centre", "sill": "100"}],
+            "plates": [{"id": "f", "y": "0", "width": "4 m", "depth": "4 m", "level": "10", "finish": "white-paint"}],
+            "units": {"u": unit},
+        })  # fmt: skip
+        settings = PictureSettings.model_validate({
+            "camera": {"eye": [2, 1.5, 2.6], "target": [2, 1.2, 0], "view": 12},
+            "sun": {"by": "angle", "azimuth": 180, "altitude": 50}, "width": 32, "height": 32,
+        })  # fmt: skip
+        parts = [
+            part for part in build_scene(site).parts if thickness_of_glass_finish != "none" or part.role != "glass"
+        ]
+        tracer = trace.Tracer(parts, settings)
+        return np.mean([tracer.trace(k)[8:24, 8:24].mean() for k in range(12)])
+
+    with_glass, without = floor("clear-glass"), floor("none")
+    assert 0.80 < with_glass / without < 0.95
