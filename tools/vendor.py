@@ -46,7 +46,8 @@ COPIES = {
     TESTS / "module.mjs": "gltf-validator/module.mjs",
     TESTS / "axe.js": "axe-core/axe.min.js",
     **{
-        STUDIO / f"fonts/{family}-latin-{weight}-normal.woff2": f"@fontsource/{family}/files/{family}-latin-{weight}-normal.woff2"
+        STUDIO
+        / f"fonts/{family}-latin-{weight}-normal.woff2": f"@fontsource/{family}/files/{family}-latin-{weight}-normal.woff2"
         for family in ("barlow", "barlow-semi-condensed")
         for weight in WEIGHTS
     },
@@ -62,7 +63,12 @@ def main() -> int:
 def check() -> int:
     listed = {row["file"]: row["sha256"] for row in json.loads(LIST.read_text())}
     wrong = [name for name, digest in listed.items() if _digest(ROOT / name) != digest]
-    present = {str(path.relative_to(ROOT)) for folder in (STUDIO, TESTS) for path in folder.rglob("*.*") if path not in (LIST, LICENCES)}
+    present = {
+        str(path.relative_to(ROOT))
+        for folder in (STUDIO, TESTS)
+        for path in folder.rglob("*.*")
+        if path not in (LIST, LICENCES)
+    }
     wrong += sorted(present - listed.keys())
     for name in wrong:
         print(f"{name}: not as listed in {LIST.relative_to(ROOT)}", file=sys.stderr)
@@ -74,7 +80,11 @@ def fetch() -> int:
         wanted = [f"{name}@{version}" for name, version in PACKAGES.items()]
         subprocess.run(["npm", "install", "--no-audit", "--no-fund", "--prefix", folder, *wanted], check=True)
         modules = Path(folder) / "node_modules"
-        rows = [_row(target, _package(source), modules) for target, source in COPIES.items() if _copy(modules / source, target)]
+        rows = [
+            _row(target, _package(source), modules)
+            for target, source in COPIES.items()
+            if _copy(modules / source, target)
+        ]
         entry = Path(folder) / "three.js"
         entry.write_text(THREE)
         bundle = ["--bundle", "--minify", "--format=esm", "--legal-comments=none", f"--outfile={STUDIO / 'three.js'}"]

@@ -9,7 +9,7 @@ from ashfell.core.drawing import plan
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.wall import read_site
-from ashfell.core.wall.edit import add, change, refuse_worse, remove
+from ashfell.core.wall.edit import add, change, place_unit, refuse_worse, remove
 
 WALL = {"id": "w", "length": "6 m", "height": "3 m", "thickness": "300", "lining": "100"}
 UNIT = {"width": "2000", "height": "1600"}
@@ -135,3 +135,24 @@ def test_a_change_that_leaves_a_window_out_is_refused():
     with pytest.raises(Refusal, match=r"by 500 mm") as caught:
         refuse_worse(before, shorter)
     assert caught.value.entry == "placements.p0.offset"
+
+
+def test_a_unit_is_placed_where_there_is_room():
+    document = site([{"offset": "500"}])
+    data = place_unit(dump(document), document, "w", "u")
+    assert data["placements"][1] | {"id": ""} == data["placements"][1] | {
+        "id": "",
+        "offset": "3250 mm",
+        "measured": "start",
+        "sill": "900 mm",
+    }
+    assert len(build_scene(read_site(data)).openings) == 2
+    tall = site(unit={"width": "1000", "height": "2500"})
+    assert place_unit(dump(tall), tall, "w", "u")["placements"][0]["sill"] == "500 mm"
+    assert place_unit(dump(tall), tall, "w", "u")["placements"][0]["measured"] == "centre"
+
+
+def test_no_room_says_how_much_there_is():
+    full = site([{"offset": "1000"}, {"offset": "3500"}])
+    with pytest.raises(Refusal, match="widest free stretch of “Wall” is 1000 mm; the unit is 2000 mm wide"):
+        place_unit(dump(full), full, "w", "u")

@@ -62,5 +62,7 @@ def _glass(finish: Finish, normal: NDArray[np.float64], backdrop: NDArray[np.flo
     behind = PAPER * 0.97 if finish.roughness > 0.05 else np.roll(backdrop, 5, axis=1) * 0.97
     sky = (0.75 + 0.25 * normal[..., 1])[..., None] * np.array([0.86, 0.93, 1.0])
     share = fresnel[..., None]
-    glint = np.clip(normal @ np.array([-0.42, 0.6, 0.68]), 0, 1) ** (60 if finish.roughness < 0.05 else 8) * (0.5 if finish.roughness < 0.05 else 0.12)
+    glint = np.clip(normal @ np.array([-0.42, 0.6, 0.68]), 0, 1) ** (60 if finish.roughness < 0.05 else 8) * (
+        0.5 if finish.roughness < 0.05 else 0.12
+    )
     return behind * tint * (1 - share) * 0.95 + sky * share + glint[..., None]

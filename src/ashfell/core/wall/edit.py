@@ -6,10 +6,12 @@ import copy
 from typing import Any
 
 from ashfell.core.document import Data, dump, place, read, typed_length
-from ashfell.core.lengths import Unit
+from ashfell.core.lengths import Unit, exact
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import build_scene
+from ashfell.core.wall.chain import mitres
 from ashfell.core.wall.document import Placement, Plate, SiteDocument, Wall
+from ashfell.core.wall.fit import free_place
 
 LENGTHS = {
     "walls": ("x", "y", "length", "thickness", "height", "lining"),
@@ -50,6 +52,25 @@ def add(data: Data, table: str, **entries: Any) -> Data:
     free = next(key for n in range(1, len(taken) + 2) if (key := f"{NAMES[table]}-{n}") not in taken)
     changed[table].append(dump(read(kind, {"id": free, **entries})))
     return changed
+
+
+def place_unit(data: Data, site: SiteDocument, wall: str, unit: str) -> Data:
+    """A unit placed where there is room for it in a wall; ``site`` is the document with its units.
+
+    Raises
+    ------
+    Refusal
+        When there is no such wall or unit, or no room.
+    """
+    found, document = site.wall(wall), site.units.get(unit)
+    if found is None or document is None:
+        raise Refusal("placements", "a known wall and unit", f"There is no wall “{wall}” or no unit “{unit}”.")
+    scene = build_scene(site)
+    taken = [scene.openings[p.id] for p in site.placements if p.wall == wall and p.id in scene.openings]
+    x, sill = free_place(found, document, taken, mitres(site.walls)[wall])
+    middle = x == (found.length.mm - document.width.mm) / 2
+    where = {"measured": "centre", "offset": "0"} if middle else {"measured": "start", "offset": exact(x)}
+    return add(data, "placements", wall=wall, unit=unit, sill=exact(sill), **where)
 
 
 def remove(data: Data, table: str, key: str) -> Data:

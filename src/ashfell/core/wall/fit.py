@@ -127,6 +127,41 @@ def fit_openings(
     return good, bad
 
 
+USUAL_SILL = Fraction(900)
+"""Where a sill is put when nobody says so, mm."""
+
+
+def free_place(
+    wall: Wall, unit: UnitDocument, taken: Sequence[Opening], ends: Ends = SQUARE_ENDS
+) -> tuple[Fraction, Fraction]:
+    """Where a unit can stand in a wall beside the openings there: offset from the start and sill, mm.
+
+    The middle of the wall if that is free, else the middle of the widest free stretch; the sill is the usual one, or
+    lower if the head would not fit.
+
+    Raises
+    ------
+    Refusal
+        When no stretch is wide enough or the wall is too low.
+    """
+    sill = min(USUAL_SILL, wall.height.mm - unit.height.mm)
+    check_opening(wall, Opening("", Fraction(0), max(sill, Fraction(0)), unit.width.mm, unit.height.mm))
+    low, high = _clear_of_mitres(wall, ends)
+    edges = [low, *(edge for opening in sorted(taken, key=lambda o: o.x) for edge in (opening.x, opening.right)), high]
+    stretches = list(zip(edges[::2], edges[1::2], strict=True))
+    middle = (wall.length.mm - unit.width.mm) / 2
+    if any(start <= middle and middle + unit.width.mm <= end for start, end in stretches):
+        return middle, sill
+    start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
+    if end - start < unit.width.mm:
+        raise Refusal(
+            "unit", "room in the wall",
+            f"The widest free stretch of “{wall.name}” is {exact_mm(end - start)}; the unit is {exact_mm(unit.width.mm)} wide.",
+            "Make the unit narrower, or place it in another wall.", end - start,
+        )  # fmt: skip
+    return (start + end - unit.width.mm) / 2, sill
+
+
 def _refuse_overlap(opening: Opening, other: Opening) -> None:
     if opening.overlaps(other):
         shared = min(other.right, opening.right) - opening.x

@@ -18,7 +18,7 @@ from ashfell.core.finish import LIBRARY
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import Scene, build_scene
 from ashfell.core.wall import SiteDocument, read_site
-from ashfell.core.wall.edit import add, change, refuse_worse, remove
+from ashfell.core.wall.edit import add, change, place_unit, refuse_worse, remove
 from ashfell.core.wall.solid import wall_matrix
 from ashfell.formats import glb
 from ashfell.studio.projects.access import project_of, record_of
@@ -134,7 +134,8 @@ def _changed(request: HttpRequest, project: Project, data: Data) -> Data:
         case "add-plate":
             return add(data, "plates")
         case "add-placement":
-            return add(data, "placements", wall=asked.get("wall", ""), unit=asked.get("unit", ""), measured="centre")
+            site = read_site(project.composed(data))
+            return place_unit(data, site, asked.get("wall", ""), asked.get("unit", ""))
         case "remove":
             return remove(data, asked.get("table", ""), asked.get("key", ""))
     entry = asked.get("entry", "")

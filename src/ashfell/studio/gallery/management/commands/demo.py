@@ -31,7 +31,9 @@ class Command(BaseCommand):
             subprocess.Popen(self.server(port)),
             subprocess.Popen([sys.executable, sys.argv[0], "work"]),
         ]
-        self.stdout.write(f"\n  Ashfell is at   http://127.0.0.1:{port}/\n  Sign in as      {USER}\n  with password   {PASSWORD}\n")
+        self.stdout.write(
+            f"\n  Ashfell is at   http://127.0.0.1:{port}/\n  Sign in as      {USER}\n  with password   {PASSWORD}\n"
+        )
         self.stdout.write("  Stop with Ctrl+C.\n\n")
         self.stdout.flush()
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
@@ -49,4 +51,14 @@ class Command(BaseCommand):
     def server(port: int) -> list[str]:
         command = [sys.executable, "-m", "gunicorn", "ashfell.studio.wsgi:application"]
         threads = str(max(2, os.cpu_count() or 2))
-        return [*command, "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", threads, "--log-level", "warning"]
+        return [
+            *command,
+            "--bind",
+            f"127.0.0.1:{port}",
+            "--workers",
+            "2",
+            "--threads",
+            threads,
+            "--log-level",
+            "warning",
+        ]

@@ -1,0 +1,55 @@
+"""What tests share: a folder of their own for files, people, projects."""
+
+import json
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parents[1]
+DEMO = ROOT / "demo/heron-reach"
+
+
+@pytest.fixture
+def person(django_user_model):
+    return django_user_model.objects.create_user("robin", password="still-water-44")
+
+
+@pytest.fixture
+def stranger(django_user_model):
+    return django_user_model.objects.create_user("rook", password="still-water-45")
+
+
+@pytest.fixture
+def project(person):
+    """Heron Reach, without its pictures, in a person's own project."""
+    from ashfell.cli import load_site
+    from ashfell.core.document import dump
+    from ashfell.core.wall import read_site
+    from ashfell.studio.projects.models import Project, Record
+
+    site = read_site(load_site(DEMO / "site.json"))
+    made = Project.objects.create(name="Heron Reach")
+    made.members.add(person)
+    for key, unit in site.units.items():
+        Record.start(made, "unit", key, dump(unit), person)
+    Record.start(made, "site", "site", dump(site) | {"units": {}, "finishes": {}}, person)
+    return made
+
+
+@pytest.fixture
+def signed_in(client, person):
+    client.force_login(person)
+    return client
+
+
+@pytest.fixture
+def unit_file(tmp_path):
+    """A unit document in a file; called with the entries that differ from the demo's clubroom window."""
+
+    def write(**entries):
+        data = json.loads((DEMO / "units/clubroom-window.json").read_text()) | entries
+        path = tmp_path / "unit.json"
+        path.write_text(json.dumps(data))
+        return path
+
+    return write

@@ -1,0 +1,72 @@
+"""The command line: the same work without a browser."""
+
+import json
+from xml.etree import ElementTree
+
+import pytest
+import trimesh
+
+from ashfell.cli import main
+from ashfell.core.lengths import parse
+from tests.conftest import DEMO
+
+
+def test_build_writes_glb_svg_and_report(unit_file, tmp_path):
+    out = {name: tmp_path / f"out.{name}" for name in ("glb", "svg", "json")}
+    path = unit_file()
+    assert (
+        main(["build", str(path), "--glb", str(out["glb"]), "--svg", str(out["svg"]), "--report", str(out["json"])])
+        == 0
+    )
+    report = json.loads(out["json"].read_text())
+    assert len(trimesh.load(out["glb"]).geometry) == len(report["parts"])
+    assert [light["clear"]["width"] for light in report["lights"]] == ["732.5 mm"] * 4
+    assert [light["clear"]["width_mm"] for light in report["lights"]] == [732.5] * 4
+    assert all(part["closed"] and part["volume_mm3"] > 0 for part in report["parts"])
+    assert report["findings"] == []
+    numbers = [node.text for node in ElementTree.parse(out["svg"]).iter() if node.tag.endswith("text")]
+    assert {"3200", "1900", "732.5", "60", "50"} <= set(numbers)
+
+
+def test_sizes_in_the_report_are_exact_as_text(unit_file, tmp_path):
+    thirds = {"rule": "clear", "lights": [{}] * 3, "bars": ["50", "50"]}
+    report = tmp_path / "r.json"
+    main(["build", str(unit_file(columns=thirds)), "--report", str(report)])
+    sizes = [parse(light["clear"]["width"]) for light in json.loads(report.read_text())["lights"]]
+    assert sum(sizes) + 2 * 50 + 2 * 60 == 3200
+    assert sizes[0].denominator == 3
+
+
+def test_unequal_lights_are_in_the_findings(unit_file, tmp_path):
+    centres = {"rule": "centres", "lights": [{}] * 4, "bars": ["50"] * 3}
+    report = tmp_path / "r.json"
+    main(["build", str(unit_file(columns=centres)), "--report", str(report)])
+    (finding,) = json.loads(report.read_text())["findings"]
+    assert finding["rule"] == "equal lights"
+    assert "745, 720, 720, 745" in finding["reason"]
+    assert "732.5 each" in finding["remedy"]
+
+
+def test_scene_with_units_from_files_beside_it(tmp_path):
+    out, report = tmp_path / "site.glb", tmp_path / "site.json"
+    assert main(["scene", str(DEMO / "site.json"), "--glb", str(out), "--report", str(report)]) == 0
+    told = json.loads(report.read_text())
+    assert told["findings"] == []
+    assert told["openings"][0] == {
+        "placement": "clubroom-window", "x": "1400 mm", "sill": "500 mm", "head": "2400 mm", "width": "3200 mm", "height": "1900 mm",
+    }  # fmt: skip
+    assert trimesh.load(out).bounds[1][1] == pytest.approx(3.2)
+
+
+def test_what_cannot_be_built_says_why(unit_file, capsys):
+    assert main(["build", str(unit_file(width="100"))]) == 1
+    said = capsys.readouterr().err
+    assert "width: 3 bars of 50 mm leave −170 mm for 4 lights. The frame would have to be at least" in said
+
+
+def test_what_cannot_be_read_says_so(tmp_path, capsys):
+    assert main(["build", str(tmp_path / "none.json")]) == 2
+    broken = tmp_path / "broken.json"
+    broken.write_text("{")
+    assert main(["build", str(broken)]) == 2
+    assert "broken.json" in capsys.readouterr().err

@@ -1,0 +1,97 @@
+"""Pictures: settings, passes, development, swatches, textures."""
+
+import numpy as np
+import pytest
+
+from ashfell.core.document import dump, read
+from ashfell.core.finish import LIBRARY
+from ashfell.core.refusal import Refusal
+from ashfell.core.scene import build_scene
+from ashfell.core.texture import albedo
+from ashfell.core.wall import read_site
+from ashfell.pictures.develop import develop, png
+from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.swatch import swatch
+from ashfell.pictures.trace import Tracer
+
+
+@pytest.fixture(scope="module")
+def tracer():
+    site = read_site({
+        "walls": [{"id": "w", "length": "4 m"}], "units": {"u": {"width": "1500", "height": "1400"}},
+        "placements": [{"id": "p", "wall": "w", "unit": "u", "measured": "centre"}],
+    })  # fmt: skip
+    settings = PictureSettings.model_validate(
+        {"camera": {"eye": [2, -5, 1.6], "target": [2, 0, 1.4]}, "width": 96, "height": 60}
+    )
+    return Tracer(build_scene(site).parts, settings)
+
+
+def test_a_pass_is_finite_lit_and_the_same_for_its_seed(tracer):
+    first, again, other = tracer.trace(0), tracer.trace(0), tracer.trace(1)
+    assert first.shape == (60, 96, 3)
+    assert np.isfinite(first).all()
+    assert first.mean() > 0.01
+    assert np.array_equal(first, again)
+    assert not np.array_equal(first, other)
+
+
+def test_more_passes_are_quieter(tracer):
+    reference = sum(tracer.trace(k) for k in range(10, 26)) / 16
+    one, four = tracer.trace(0), sum(tracer.trace(k) for k in range(4)) / 4
+    assert np.abs(four - reference).mean() < 0.75 * np.abs(one - reference).mean()
+
+
+def test_guides_show_the_wall_and_its_normal(tracer):
+    guides = tracer.guides()
+    wall = guides[42:48, 12:22].mean(axis=(0, 1))
+    assert wall[3:] == pytest.approx([0, -1, 0], abs=0.02)
+    assert wall[0] > 1.5 * wall[2]
+    assert guides[..., :3].max() <= 1.01
+
+
+def test_noise_is_removed_with_the_guides(tracer):
+    reference = sum(tracer.trace(k) for k in range(10, 26))
+    noisy = tracer.trace(0)
+    clean = develop(reference, 16).astype(float)
+    assert np.abs(develop(noisy, 1, tracer.guides()) - clean).mean() < np.abs(develop(noisy, 1) - clean).mean()
+
+
+def test_exposure_brightens(tracer):
+    total = tracer.trace(0)
+    assert develop(total, 1, exposure=1).mean() > develop(total, 1).mean() > develop(total, 1, exposure=-1).mean()
+    assert png(develop(total, 1)).startswith(b"\x89PNG")
+
+
+def test_settings_refuse_what_is_no_picture():
+    for entry, value in (("width", 3), ("exposure", "bright"), ("camera", {"eye": [0, 0, 0], "target": [0, 0, 0]})):
+        with pytest.raises(Refusal):
+            read(PictureSettings, dump(PictureSettings()) | {entry: value})
+
+
+@pytest.mark.parametrize("key", sorted(LIBRARY))
+def test_textures_repeat_without_a_seam_and_are_the_same_each_time(key):
+    finish = LIBRARY[key]
+    pixels = albedo(finish, 256).astype(float)
+    steps = np.abs(np.diff(pixels, axis=0)).mean(), np.abs(np.diff(pixels, axis=1)).mean()
+    seams = np.abs(pixels[0] - pixels[-1]).mean(), np.abs(pixels[:, 0] - pixels[:, -1]).mean()
+    for seam, step in zip(seams, steps, strict=True):
+        assert seam <= 3 * step + 6
+    assert np.array_equal(albedo.__wrapped__(finish, 256), albedo(finish, 256))
+
+
+def test_timber_changes_more_across_the_grain_than_along_it():
+    pixels = albedo(LIBRARY["ash-timber"], 512).astype(float).mean(axis=2)
+    assert np.abs(np.diff(pixels, axis=0)).mean() > 3 * np.abs(np.diff(pixels, axis=1)).mean()
+
+
+def test_bricks_are_as_long_and_high_as_bricks():
+    """215 x 65 with joints of 10: a tile of 1.8 m has 8 bricks and 24 courses (common practice, no source)."""
+    pixels = albedo(LIBRARY["river-brick"], 720).astype(float).mean(axis=2)
+    rows = np.abs(np.fft.rfft(pixels.mean(axis=1)))[1:60]
+    assert int(np.argmax(rows)) + 1 in (24, 48)
+
+
+def test_every_finish_has_a_swatch_of_its_own():
+    seen = {swatch(finish, 48).tobytes() for finish in LIBRARY.values()}
+    assert len(seen) == len(LIBRARY)

@@ -1,0 +1,168 @@
+"""The queue: passes, cancelling, failing, and a worker that is killed."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+
+import pytest
+from django.urls import reverse
+from django_tasks import TaskResultStatus
+from django_tasks_db.models import DBTaskResult
+from PIL import Image
+
+from ashfell.core.document import dump
+from ashfell.pictures.settings import PictureSettings
+from ashfell.studio.gallery.management.commands.work import work
+from ashfell.studio.gallery.models import Picture
+from ashfell.studio.gallery.tasks import trace_pass
+from ashfell.studio.gallery.workers import hold, is_alive, put_back
+from tests.conftest import ROOT
+
+TAKING = {
+    "eye_x": "3", "eye_y": "-7", "eye_z": "1.6", "target_x": "3", "target_y": "0", "target_z": "1.5", "view": "50", "by": "angle",
+    "azimuth": "215", "altitude": "38", "size": "64 × 40", "quality": "draft", "exposure": "0",
+}  # fmt: skip
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def start(signed_in, project):
+    def send(**values):
+        return signed_in.post(reverse("picture-start", args=[project.pk]), TAKING | values)
+
+    return send
+
+
+@pytest.fixture
+def no_signals(monkeypatch):
+    """A worker in this process leaves this process's signals alone."""
+    monkeypatch.setattr("django_tasks_db.management.commands.db_worker.Worker.configure_signals", lambda self: None)
+
+
+def test_a_picture_is_traced_pass_by_pass_and_can_be_fetched(start, signed_in, project, no_signals):
+    assert start().status_code == 200
+    picture = Picture.objects.get()
+    assert (picture.state, picture.passes_done) == ("waiting", 0)
+    work(batch=True)
+    picture.refresh_from_db()
+    assert (picture.state, picture.passes_done) == ("done", 2)
+    answer = signed_in.get(reverse("picture-image", args=[project.pk, picture.pk]))
+    assert answer["Content-Type"] == "image/png"
+    assert Image.open(picture.image).size == (64, 40)
+    assert len(set(Image.open(picture.image).get_flattened_data())) > 50
+    assert not list(picture.folder.glob("*.npz"))
+
+
+def test_sun_by_place_and_wrong_settings(start):
+    place = {"by": "place", "latitude": "52", "longitude": "0", "moment": "2026-06-21T12:00", "utc_offset": "1"}
+    assert start(**place).status_code == 200
+    assert Picture.objects.get().settings["sun"]["by"] == "place"
+    for wrong in (
+        {"eye_x": "far"},
+        {"view": "500"},
+        {"size": "big"},
+        {"exposure": "x"},
+        {"target_x": "3", "target_y": "-7", "target_z": "1.6"},
+    ):
+        refused = start(**wrong)
+        assert refused.status_code == 422, wrong
+        assert 'role="alert"' in refused.content.decode()
+    assert Picture.objects.count() == 1
+
+
+def test_cancel_stops_it_within_one_pass_and_keeps_what_was_done(start, signed_in, project, no_signals):
+    start(quality="final")
+    picture = Picture.objects.get()
+    first = DBTaskResult.objects.get()
+    first.claim("somebody")
+    trace_pass.call(picture.pk, 0)
+    first.set_successful("done")
+    signed_in.post(reverse("picture-cancel", args=[project.pk, picture.pk]))
+    work(batch=True)
+    picture.refresh_from_db()
+    assert (picture.state, picture.passes_done) == ("cancelled", 1)
+    assert picture.has_image
+    assert not DBTaskResult.objects.ready().exists()
+
+
+def test_a_failing_picture_says_why(start, no_signals):
+    start()
+    picture = Picture.objects.get()
+    broken = picture.site | {"walls": [picture.site["walls"][0] | {"outside": "no-such-finish"}]}
+    Picture.objects.filter(pk=picture.pk).update(site=broken)
+    work(batch=True)
+    picture.refresh_from_db()
+    assert picture.state == "failed"
+    assert "There is no finish “no-such-finish”" in picture.reason
+
+
+def test_two_pictures_take_turns(start, no_signals):
+    start(), start()
+    one, other = Picture.objects.order_by("pk")
+    order = []
+    for _ in range(4):
+        result = DBTaskResult.objects.ready().first()
+        result.claim("somebody")
+        order.append(result.args_kwargs["args"][0])
+        result.task.call(*result.args_kwargs["args"])
+        result.set_successful(None)
+    assert order == [one.pk, other.pk, one.pk, other.pk]
+
+
+def test_a_dead_workers_task_is_put_back_and_a_living_ones_is_not(start):
+    start(), start()
+    dead, living = DBTaskResult.objects.all()
+    dead.claim("dead-worker")
+    living.claim("living-worker")
+    with hold("living-worker"):
+        assert is_alive("living-worker")
+        assert put_back() == 1
+    dead.refresh_from_db(), living.refresh_from_db()
+    assert (dead.status, living.status) == (TaskResultStatus.READY, TaskResultStatus.RUNNING)
+
+
+def test_asking_twice_for_one_pass_traces_it_once(start):
+    start()
+    picture = Picture.objects.get()
+    assert trace_pass.call(picture.pk, 0) == "pass 1 of 2"
+    assert trace_pass.call(picture.pk, 0) == "nothing to do"
+    picture.refresh_from_db()
+    assert picture.passes_done == 1
+
+
+def test_a_killed_worker_goes_on_from_the_last_pass(project, person):
+    """kill -9 in the middle of a picture: another worker finishes it, and no finished pass is traced again."""
+    from django.db import connection
+
+    settings = dump(PictureSettings(width=160, height=100, quality="good"))
+    picture = Picture.objects.create(project=project, author=person, settings=settings, site=project.composed_site())
+    trace_pass.enqueue(picture.pk, 0)
+    connection.close()
+    database = connection.settings_dict["NAME"]
+    command = [sys.executable, str(ROOT / "tests/studio/worker_on.py"), str(database)]
+    worker = subprocess.Popen(command, cwd=ROOT)
+    _until(lambda: Picture.objects.get(pk=picture.pk).passes_done >= 2)
+    os.kill(worker.pid, signal.SIGKILL)
+    worker.wait()
+    done = Picture.objects.get(pk=picture.pk).passes_done
+    assert 2 <= done < 8
+    assert DBTaskResult.objects.running().count() <= 1
+    kept = picture.folder / f"passes-{done}.npz"
+    assert kept.exists()
+    subprocess.run([*command, "--batch"], cwd=ROOT, check=True, timeout=240)
+    picture.refresh_from_db()
+    assert (picture.state, picture.passes_done) == ("done", 8)
+    passes = [
+        row.args_kwargs["args"][1] for row in DBTaskResult.objects.successful() if "pass" in str(row.return_value)
+    ]
+    assert sorted(passes) == sorted(set(passes))
+
+
+def _until(ready, seconds=120):
+    end = time.monotonic() + seconds
+    while not ready():
+        assert time.monotonic() < end, "it took too long"
+        time.sleep(0.05)
