@@ -43,7 +43,6 @@ COPIES = {
     STUDIO / "idiomorph.js": "idiomorph/dist/idiomorph-ext.min.js",
     STUDIO / "bootstrap.css": "bootstrap/dist/css/bootstrap.min.css",
     TESTS / "gltf_validator.dart.js": "gltf-validator/gltf_validator.dart.js",
-    TESTS / "module.mjs": "gltf-validator/module.mjs",
     TESTS / "axe.js": "axe-core/axe.min.js",
     **{
         STUDIO

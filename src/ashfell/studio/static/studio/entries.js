@@ -96,8 +96,15 @@ export class Entries {
     }
   }
 
+  // What is kept goes one after the other, each from the revision the one before it made.
+  post(url, values) {
+    if (values.keep !== "1") return this.sendNow(url, values);
+    this.keeping = (this.keeping || Promise.resolve()).then(() => this.sendNow(url, values));
+    return this.keeping;
+  }
+
   // Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
-  async post(url, values) {
+  async sendNow(url, values) {
     const turn = ++this.sent;
     const response = await fetch(url, {
       method: "POST",
@@ -105,7 +112,7 @@ export class Entries {
       body: new URLSearchParams({ base: this.base, ...values }),
     });
     const text = await response.text();
-    if (turn !== this.sent) return null;
+    if (turn !== this.sent && values.keep !== "1") return null;
     const message = document.getElementById("message");
     if (!response.ok) {
       message.innerHTML = response.status < 500 ? text : '<p class="refusal" role="alert">The server could not do this. Nothing saved is lost.</p>';

@@ -1,0 +1,99 @@
+"""One headless Chromium for all tests of the pages."""
+
+import os
+import shutil
+
+import pytest
+from playwright.sync_api import sync_playwright
+
+from tests.conftest import ROOT
+
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+
+FLAGS = [
+    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--no-first-run",
+]  # fmt: skip
+VENDOR = ROOT / "tests/vendor"
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def page(browser, live_server, transactional_db):
+    """A page of 1280 x 800 that fails its test on any error the browser reports."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
+    context.set_default_timeout(15_000)
+    shown = context.new_page()
+    problems = []
+    shown.on("pageerror", lambda error: problems.append(str(error)))
+    shown.on("console", lambda message: message.type == "error" and problems.append(message.text))
+    shown.problems = problems
+    yield shown
+    context.close()
+    assert [text for text in problems if "status of 4" not in text] == []
+
+
+@pytest.fixture
+def sign_in(page):
+    def enter(name="robin", password="still-water-44"):
+        page.goto("/sign-in/")
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(password)
+        page.keyboard.press("Enter")
+        page.get_by_role("heading", name="Projects").wait_for()
+
+    return enter
+
+
+@pytest.fixture(scope="session")
+def validator(browser):
+    """The glTF format's own validator, run in the browser: bytes to its report."""
+    files = {
+        "/": "<!doctype html><script>globalThis.exports = {}</script><script src='/validator.js'></script>",
+        "/validator.js": (VENDOR / "gltf_validator.dart.js").read_text(),
+    }
+    page = browser.new_page()
+
+    def serve(route):
+        name = "/" + route.request.url.split("/", 3)[3]
+        kind = "text/html" if name == "/" else "text/javascript"
+        route.fulfill(body=files.get(name, ""), content_type=kind)
+
+    page.route("http://validator.test/**", serve)
+    page.goto("http://validator.test/")
+
+    def validate(data):
+        return page.evaluate(
+            "(bytes) => exports.validateBytes(new Uint8Array(bytes), {})", list(data)
+        )
+
+    yield validate
+    page.close()
+
+
+def pixels(page, selector):
+    """How many different colours a WebGL canvas shows, and the share of it that is not empty."""
+    return page.evaluate(
+        """(selector) => {
+            const source = document.querySelector(selector);
+            const copy = Object.assign(document.createElement('canvas'), { width: 160, height: 120 });
+            const context = copy.getContext('2d');
+            context.drawImage(source, 0, 0, 160, 120);
+            const data = context.getImageData(0, 0, 160, 120).data;
+            const colours = new Set();
+            let drawn = 0, ember = 0;
+            for (let k = 0; k < data.length; k += 4) {
+                if (data[k + 3] > 10) { drawn += 1; colours.add((data[k] << 16) | (data[k + 1] << 8) | data[k + 2]); }
+                if (data[k + 3] > 10 && data[k] > data[k + 2] + 70) ember += 1;
+            }
+            return { colours: colours.size, drawn: drawn / 19200, ember };
+        }""",
+        selector,
+    )
