@@ -70,9 +70,7 @@ def validator(browser):
     page.goto("http://validator.test/")
 
     def validate(data):
-        return page.evaluate(
-            "(bytes) => exports.validateBytes(new Uint8Array(bytes), {})", list(data)
-        )
+        return page.evaluate("(bytes) => exports.validateBytes(new Uint8Array(bytes), {})", list(data))
 
     yield validate
     page.close()

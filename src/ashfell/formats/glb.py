@@ -84,15 +84,18 @@ class _File:
     binary: bytearray = field(default_factory=bytearray)
     extensions: set[str] = field(default_factory=set)
     material_of: dict[str, int] = field(default_factory=dict)
-    scene_root: int = 0
+    scene: Json = field(default_factory=dict)
 
     def node(self, node: Json) -> int:
         self.nodes.append(node)
         return len(self.nodes) - 1
 
     def root(self, name: str, children: list[int], matrix: Floats | None) -> None:
-        node: Json = {"name": name} | ({"children": children} if children else {})
-        self.scene_root = self.node(node | (_matrix(matrix) if matrix is not None else {}))
+        """The scene's one root node; an empty scene has none."""
+        self.scene = {"name": name}
+        if children:
+            node = {"name": name, "children": children} | (_matrix(matrix) if matrix is not None else {})
+            self.scene["nodes"] = [self.node(node)]
 
     def part_node(self, part: Part) -> int:
         return self.node({"name": part.id, "mesh": self.mesh(part), "extras": _extras(part)})
@@ -177,7 +180,7 @@ class _File:
             "buffers": [{"byteLength": len(self.binary)}] if self.binary else [],
         }
         content = {"asset": {"version": "2.0", "generator": "Ashfell"}, "scene": 0}
-        content |= {"scenes": [{"nodes": [self.scene_root]}]}
+        content |= {"scenes": [self.scene]}
         content |= {name: table for name, table in tables.items() if table}
         text = json.dumps(content, separators=(",", ":")).encode()
         return _chunks([(b"JSON", text + b" " * (-len(text) % 4)), (b"BIN\0", bytes(self.binary))])

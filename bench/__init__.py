@@ -1,0 +1,1 @@
+"""Benchmarks: each prints a ratio against a named library, measured in the same run."""
