@@ -12,7 +12,7 @@ from typing import Any
 from ashfell.core.refusal import Refusal
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.scene import build_scene
-from ashfell.core.unit import build, read_unit, solve
+from ashfell.core.unit import make, read_unit
 from ashfell.core.wall import read_site
 from ashfell.formats import glb, svg
 
@@ -52,16 +52,14 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _build(options: argparse.Namespace) -> None:
-    document = read_unit(_load(options.document))
-    layout = solve(document)
-    parts = build(document, layout)
+    unit = make(read_unit(_load(options.document)))
     if options.glb:
-        options.glb.write_bytes(glb.write_unit(document.name, parts))
+        options.glb.write_bytes(glb.write_unit(unit.document.name, unit.parts))
     if options.svg:
-        options.svg.write_text(svg.elevation_svg(document.name, layout, parts))
+        options.svg.write_text(svg.elevation_svg(unit))
     if options.report:
-        _write_report(options.report, unit_report(document, layout, parts))
-    print(f"{document.name}: {len(parts)} parts. {layout.columns.sentence()}")
+        _write_report(options.report, unit_report(unit))
+    print(f"{unit.document.name}: {len(unit.parts)} parts. {unit.layout.columns.sentence()}")
 
 
 def _scene(options: argparse.Namespace) -> None:

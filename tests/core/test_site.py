@@ -5,11 +5,11 @@ import pytest
 
 from ashfell.core.audit import audit_scene
 from ashfell.core.document import dump
-from ashfell.core.drawing import plan
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.wall import read_site
 from ashfell.core.wall.edit import add, change, place_unit, refuse_worse, remove
+from ashfell.core.wall.plan import plan
 
 WALL = {"id": "w", "length": "6 m", "height": "3 m", "thickness": "300", "lining": "100"}
 UNIT = {"width": "2000", "height": "1600"}

@@ -87,6 +87,7 @@ def test_sqlite_waits_in_wal_with_immediate_transactions(db):
 
     assert connection.settings_dict["OPTIONS"]["transaction_mode"] == "IMMEDIATE"
     with connection.cursor() as cursor:
+        assert cursor.execute("PRAGMA journal_mode").fetchone() == ("wal",)
         assert cursor.execute("PRAGMA foreign_keys").fetchone() == (1,)
         assert cursor.execute("PRAGMA busy_timeout").fetchone()[0] >= 10_000
 

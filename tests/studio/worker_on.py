@@ -4,18 +4,19 @@ import os
 import sys
 from pathlib import Path
 
-sys.path.insert(0, str(Path(__file__).resolve().parents[2]))
 
-os.environ["DJANGO_SETTINGS_MODULE"] = "tests.settings"
+def main(database: str, batch: bool) -> None:
+    sys.path.insert(0, str(Path(__file__).resolve().parents[2]))
+    os.environ["DJANGO_SETTINGS_MODULE"] = "tests.settings"
+    import django
+    from django.conf import settings
 
-from django.conf import settings
+    settings.DATABASES["default"]["NAME"] = database
+    django.setup()
+    from ashfell.studio.gallery.management.commands.work import work
 
-settings.DATABASES["default"]["NAME"] = sys.argv[1]
+    work(batch)
 
-import django
 
-django.setup()
-
-from ashfell.studio.gallery.management.commands.work import work
-
-work(batch="--batch" in sys.argv)
+if __name__ == "__main__":
+    main(sys.argv[1], "--batch" in sys.argv)

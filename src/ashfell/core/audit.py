@@ -14,8 +14,8 @@ from ashfell.core.parts import Part
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import Scene
 from ashfell.core.spacing import RULE_NAMES
-from ashfell.core.unit.document import Axis, UnitDocument
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit import Layout, Unit, UnitDocument
+from ashfell.core.unit.document import Axis
 from ashfell.core.unit.solve import other_rules, solve
 from ashfell.core.wall.document import Placement, SiteDocument, Wall
 
@@ -41,9 +41,9 @@ class Finding:
         return asdict(self)
 
 
-def audit_unit(document: UnitDocument, layout: Layout, parts: Sequence[Part], style: Style = Style()) -> list[Finding]:
+def audit_unit(unit: Unit, style: Style = Style()) -> list[Finding]:
     """All findings about one unit: solids, overlaps, equal lights."""
-    return [*audit_solids(parts), *audit_overlaps(parts), *audit_lights(document, layout, style)]
+    return [*audit_solids(unit.parts), *audit_overlaps(unit.parts), *audit_lights(unit.document, unit.layout, style)]
 
 
 def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:

@@ -13,7 +13,7 @@ from ashfell.core.refusal import Refusal
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$", to_lower=True)]
 """sRGB, ``#rrggbb``."""
 Share = Annotated[float, Field(ge=0, le=1)]
-Kind = Literal["paint", "timber", "metal", "glass", "rubber", "plaster", "masonry"]
+Kind = Literal["paint", "timber", "metal", "glass", "rubber", "plaster", "masonry", "ground"]
 Pattern = Literal["plain", "timber", "brick", "plaster", "gravel", "brushed"]
 
 GLASS_IOR = 1.52
@@ -101,13 +101,17 @@ LIBRARY: dict[str, Finish] = {
         name="River brick", kind="masonry", colour="#8b5843", roughness=0.88,
         texture=Texture(pattern="brick", tile=1.8, second="#b9b1a3", seed=3),
     ),
-    "pale-gravel": Finish(
-        name="Pale gravel", kind="masonry", colour="#8f897c", roughness=0.95,
-        texture=Texture(pattern="gravel", tile=3.0, second="#6f6a5d", seed=31),
-    ),
     "floor-stone": Finish(
         name="Honed stone", kind="masonry", colour="#8d8a84", roughness=0.55,
         texture=Texture(pattern="plaster", tile=2.0, second="#7d7a75", seed=19),
+    ),
+    "pale-gravel": Finish(
+        name="Pale gravel", kind="ground", colour="#8f897c", roughness=0.95,
+        texture=Texture(pattern="gravel", tile=3.0, second="#6f6a5d", seed=31),
+    ),
+    "mown-grass": Finish(
+        name="Mown grass", kind="ground", colour="#6b7a45", roughness=0.95,
+        texture=Texture(pattern="gravel", tile=1.6, second="#4c5a31", seed=43),
     ),
 }  # fmt: skip
 """Finishes that ship, by key."""

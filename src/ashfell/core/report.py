@@ -2,26 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from typing import Any
 
 from ashfell.core.audit import Finding, audit_scene, audit_unit
 from ashfell.core.lengths import exact
 from ashfell.core.parts import Part
 from ashfell.core.scene import Scene
-from ashfell.core.unit.document import UnitDocument
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit import Layout, Unit
 from ashfell.core.wall.document import SiteDocument
 
 Report = dict[str, Any]
 
 
-def unit_report(document: UnitDocument, layout: Layout, parts: Sequence[Part]) -> Report:
+def unit_report(unit: Unit) -> Report:
     """Parts, lights, spacing and findings of one unit; sizes as exact text and as float mm."""
     return {
         "format": "ashfell/unit-report/1",
-        "name": document.name,
-        "spacing": {axis: _spacing(layout, axis) for axis in ("columns", "rows")},
+        "name": unit.document.name,
+        "spacing": {axis: _spacing(unit.layout, axis) for axis in ("columns", "rows")},
         "lights": [
             {
                 "id": f"light.{light.key}",
@@ -35,10 +34,10 @@ def unit_report(document: UnitDocument, layout: Layout, parts: Sequence[Part]) -
                 },
                 "pane": {"width": exact(light.pane.width), "height": exact(light.pane.height)},
             }
-            for light in layout.lights
+            for light in unit.layout.lights
         ],
-        "parts": part_rows(parts),
-        "findings": findings_rows(audit_unit(document, layout, parts)),
+        "parts": part_rows(unit.parts),
+        "findings": findings_rows(audit_unit(unit)),
     }
 
 

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
-from ashfell.core.drawing import Dimension, Shape, dimensions, elevation
+from ashfell.core.drawing import Dimension, Shape
 from ashfell.core.lengths import Style, show
-from ashfell.core.parts import Part
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit import Unit
 
 INK = "#2f2c28"
 PAPER: dict[str, tuple[int, int, int]] = {
@@ -75,34 +74,34 @@ def _fill(shape: Shape) -> str:
     return "#" + "".join(f"{min(255, round(value * tone)):02x}" for value in full)
 
 
-def elevation_svg(name: str, layout: Layout, parts: Sequence[Part], style: Style = Style()) -> str:
+def elevation_svg(unit: Unit, style: Style = Style()) -> str:
     """The outer elevation with all its dimensions, as a file that stands alone."""
-    across, up = float(layout.outer.width), float(layout.outer.height)
-    sheet = Sheet.fitted(across, up, (900, 900), (110, 90, 60, 110))
-    chains = "".join(_dimension_svg(dimension, sheet, style) for dimension in dimensions(layout))
+    across, up = float(unit.layout.outer.width), float(unit.layout.outer.height)
+    sheet = Sheet.fitted(across, up, (900, 900), (130, 100, 60, 100))
+    frame = (sheet.x(0), sheet.y(unit.layout.outer.height), sheet.x(unit.layout.outer.width), sheet.y(0))
+    chains = "".join(_dimension_svg(dimension, sheet, frame, style) for dimension in unit.dimensions)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sheet.width:g} {sheet.height:g}" '
         f'font-family="Barlow, sans-serif" font-size="13" fill="{INK}">'
-        f"<title>{escape(name)}</title>"
-        f'<g stroke="{INK}" stroke-width=".6" stroke-linejoin="round">{shapes_svg(elevation(parts), sheet)}</g>'
+        f"<title>{escape(unit.document.name)}</title>"
+        f'<g stroke="{INK}" stroke-width=".6" stroke-linejoin="round">{shapes_svg(unit.shapes, sheet)}</g>'
         f'<g stroke="{INK}" stroke-width=".6">{chains}</g></svg>'
     )
 
 
-def _dimension_svg(dimension: Dimension, sheet: Sheet, style: Style) -> str:
+def _dimension_svg(dimension: Dimension, sheet: Sheet, frame: tuple[float, float, float, float], style: Style) -> str:
     """One dimension line with ticks: overall sizes above and to the right, the chain below and to the left."""
-    overall = dimension.kind == "overall"
+    left, top, right, foot = frame
+    overall, member = dimension.kind == "overall", dimension.kind in ("bar", "edge")
     text = escape(show(dimension.size, style))
     if dimension.axis == "columns":
-        level = 36.0 if overall else sheet.height - 70
+        level = top - 24 if overall else foot + 34
         a, b = sheet.x(dimension.start), sheet.x(dimension.end)
-        drop = 26 if dimension.kind in ("bar", "edge") else -6
-        return _line(a, level, b, level) + _text((a + b) / 2, level + drop, text, "middle")
-    level = sheet.width - 50 if overall else 70.0
+        return _line(a, level, b, level) + _text((a + b) / 2, level + (22 if member else -7), text, "middle")
+    level = right + 24 if overall else left - 34
     a, b = sheet.y(dimension.start), sheet.y(dimension.end)
-    side = -34 if dimension.kind in ("bar", "edge") else 8 if overall else -8
-    anchor = "start" if overall else "end"
-    return _line(level, a, level, b) + _text(level + side, (a + b) / 2 + 4, text, anchor)
+    side = 8 if overall else -44 if member else -8
+    return _line(level, a, level, b) + _text(level + side, (a + b) / 2 + 4, text, "start" if overall else "end")
 
 
 def _line(x1: float, y1: float, x2: float, y2: float) -> str:

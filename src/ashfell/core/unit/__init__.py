@@ -7,6 +7,7 @@ document ─► solve ─► layout ─► build ─► parts
 from ashfell.core.unit.build import build
 from ashfell.core.unit.document import UnitDocument, read_unit
 from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.make import Unit, make
 from ashfell.core.unit.solve import solve
 
-__all__ = ["Layout", "UnitDocument", "build", "read_unit", "solve"]
+__all__ = ["Layout", "Unit", "UnitDocument", "build", "make", "read_unit", "solve"]

@@ -23,8 +23,7 @@ NUMBERS = ("roughness", "metallic", "transmission", "ior")
 @require_GET
 def page(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request, project)
-    own = {record.key: Finish.model_validate(record.data) for record in owner.finishes}
-    shown = {"project": owner, "nav": "finishes", "library": LIBRARY, "own": own}
+    shown = {"project": owner, "nav": "finishes", "library": LIBRARY, "own": owner.own_finishes()}
     return render(request, "finishes/page.html", shown)
 
 
@@ -83,8 +82,7 @@ def _free_key(project: Project, name: str) -> str:
 
 
 def _found(project: Project, key: str) -> Finish:
-    own = project.finishes.filter(key=key).first()
-    finish = Finish.model_validate(own.data) if own else LIBRARY.get(key)
+    finish = project.all_finishes().get(key)
     if finish is None:
         raise Http404
     return finish

@@ -8,7 +8,6 @@ from django.db import transaction
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from ashfell.core.document import Data, dump, read
@@ -29,8 +28,9 @@ SIZES = ("320 × 200", "640 × 400", "960 × 600", "1280 × 800", "1920 × 1200"
 def page(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request, project)
     last = owner.pictures.first()
+    left_out = build_scene(read_site(owner.composed_site())).refused
     shown = PictureSettings.model_validate(last.settings) if last else PictureSettings()
-    return render(request, "gallery/page.html", _context(owner) | {"settings": shown})
+    return render(request, "gallery/page.html", _context(owner) | {"settings": shown, "left_out": left_out})
 
 
 @require_POST
@@ -86,8 +86,8 @@ def _context(project: Project) -> dict[str, Any]:
         "busy": any(picture.is_open for picture in pictures),
         "sizes": SIZES,
         "qualities": {quality: f"{quality}: {n} passes of {samples}" for quality, (n, samples) in PASSES.items()},
+        "grounds": {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits},
         "view_url": reverse("site-view", args=[project.pk]),
-        "now": timezone.now(),
     }
 
 
@@ -105,6 +105,7 @@ def _typed(request: HttpRequest) -> Data:
             "view": typed.get("view", ""),
         },
         "sun": {"by": by} | (place if by == "place" else angle),
+        "ground": typed.get("ground", "pale-gravel"),
         "width": width.strip(),
         "height": height.strip(),
         "quality": typed.get("quality", "draft"),

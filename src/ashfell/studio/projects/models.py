@@ -8,6 +8,7 @@ from django.conf import settings
 from django.db import models, transaction
 from django.utils.text import slugify
 
+from ashfell.core.finish import LIBRARY, Finish
 from ashfell.core.lengths import STYLES, Style
 
 Data = dict[str, Any]
@@ -44,6 +45,13 @@ class Project(models.Model):
     @property
     def finishes(self) -> models.QuerySet[Record]:
         return self.records.filter(kind=Record.Kind.FINISH).select_related("current")
+
+    def own_finishes(self) -> dict[str, Finish]:
+        return {record.key: Finish.model_validate(record.data) for record in self.finishes}
+
+    def all_finishes(self) -> dict[str, Finish]:
+        """Those that ship and the project's own."""
+        return LIBRARY | self.own_finishes()
 
     @property
     def face(self) -> Any:

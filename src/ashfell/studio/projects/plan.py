@@ -8,10 +8,10 @@ from fractions import Fraction
 
 import numpy as np
 
-from ashfell.core.drawing import PlanWall, plan
 from ashfell.core.lengths import Style, exact, show
 from ashfell.core.scene import Scene
 from ashfell.core.wall import SiteDocument
+from ashfell.core.wall.plan import PlanWall, plan
 from ashfell.formats.svg import Sheet
 
 SIZE = (640.0, 672.0)

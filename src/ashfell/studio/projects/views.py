@@ -14,7 +14,6 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.audit import audit_scene
 from ashfell.core.document import Data, dump
-from ashfell.core.finish import LIBRARY
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import Scene, build_scene
 from ashfell.core.wall import SiteDocument, read_site
@@ -175,7 +174,7 @@ def _context(project: Project, record: Record, composed: Data | None = None) -> 
         "sheet": plan_sheet(built.site, built.scene, project.style),
         "style": project.style,
         "units": [(unit.key, unit.name) for unit in project.units],
-        "finishes": {key: f for key, f in (LIBRARY | built.site.finishes).items() if not f.transmits},
+        "finishes": {key: f for key, f in project.all_finishes().items() if not f.transmits},
         "undone": record.undone,
         "redone": record.redone,
         "refused": built.scene.refused,

@@ -5,13 +5,11 @@ Sheet units are CSS pixels at the sheet's natural size.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ashfell.core.drawing import Dimension, dimensions, elevation
+from ashfell.core.drawing import Dimension
 from ashfell.core.lengths import Style, exact, show
-from ashfell.core.parts import Part
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit import Layout, Unit
 from ashfell.formats.svg import Sheet, shapes_svg
 
 SIZE = (640.0, 672.0)
@@ -100,16 +98,17 @@ class UnitSheet:
     lines: tuple[Line, ...]
 
 
-def unit_sheet(layout: Layout, parts: Sequence[Part], style: Style) -> UnitSheet:
+def unit_sheet(unit: Unit, style: Style) -> UnitSheet:
     """Lay out the elevation with its two spacing strips and its overall dimensions."""
+    layout = unit.layout
     left = LEFT + (BAR_LANE if layout.rows.bars else 0)
     sheet = Sheet.fitted(float(layout.outer.width), float(layout.outer.height), SIZE, (left, RIGHT, TOP, FOOT))
     right, top = sheet.x(layout.outer.width), sheet.y(layout.outer.height)
-    found = dimensions(layout)
+    found = unit.dimensions
     pieces = [dimension for dimension in found if dimension.kind != "overall"]
     return UnitSheet(
         *SIZE,
-        shapes_svg(elevation(parts), sheet),
+        shapes_svg(unit.shapes, sheet),
         tuple(_box(piece, sheet) for piece in pieces),
         tuple(_slot(dimension, sheet, style, (right, top)) for dimension in found if not _repeats(dimension)),
         tuple(_lock(piece, layout, sheet, style) for piece in pieces if piece.kind == "light"),

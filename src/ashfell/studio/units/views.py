@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -10,14 +9,12 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from ashfell.core.audit import audit_lights, audit_overlaps, audit_solids
+from ashfell.core.audit import audit_unit
 from ashfell.core.document import Data, dump
-from ashfell.core.finish import LIBRARY, Finish
 from ashfell.core.lengths import Style, show
-from ashfell.core.parts import Part
 from ashfell.core.refusal import Refusal
 from ashfell.core.spacing import RULE_NAMES
-from ashfell.core.unit import Layout, UnitDocument, build, read_unit, solve
+from ashfell.core.unit import Unit, UnitDocument, make, read_unit
 from ashfell.core.unit.document import Axis
 from ashfell.core.unit.edit import change
 from ashfell.core.unit.solve import other_rules
@@ -29,21 +26,6 @@ from ashfell.studio.units.sheet import unit_sheet
 
 WAYS = ("undo", "redo", "choose")
 ROLES = {"frame": "Frame", "bar": "Bars", "bead": "Beads", "glass": "Glass", "gasket": "Gasket"}
-
-
-@dataclass(frozen=True)
-class Solved:
-    """A unit document with all that is made of it."""
-
-    document: UnitDocument
-    layout: Layout
-    parts: tuple[Part, ...]
-
-    @classmethod
-    def of(cls, data: Data) -> Solved:
-        document = read_unit(data)
-        layout = solve(document)
-        return cls(document, layout, build(document, layout))
 
 
 @require_POST
@@ -59,7 +41,7 @@ def new(request: HttpRequest, project: int) -> HttpResponse:
 @require_GET
 def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request, project, "unit", key)
-    return render(request, "units/page.html", _context(record, Solved.of(record.data)))
+    return render(request, "units/page.html", _context(record, make(read_unit(record.data))))
 
 
 @require_POST
@@ -68,12 +50,12 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request, project, "unit", key)
     try:
         data = _changed(request, record)
-        solved = Solved.of(data)
+        unit = make(read_unit(data))
     except Refusal as refusal:
         return refused(request, refusal)
 
     def shown() -> HttpResponse:
-        return _workspace(request, record, solved)
+        return _workspace(request, record, unit)
 
     if request.POST.get("keep") != "1":
         return shown()
@@ -89,7 +71,7 @@ def move(request: HttpRequest, project: int, key: str, way: str) -> HttpResponse
     record = record_of(request, project, "unit", key)
     if not moved(request, record, way):
         record.refresh_from_db()
-    return _workspace(request, record, Solved.of(record.data))
+    return _workspace(request, record, make(read_unit(record.data)))
 
 
 @require_http_methods(["GET", "POST"])
@@ -97,10 +79,10 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The unit in 3D; a POST shows a change that is not kept yet."""
     record = record_of(request, project, "unit", key)
     try:
-        solved = Solved.of(_changed(request, record) if request.method == "POST" else record.data)
+        unit = make(read_unit(_changed(request, record) if request.method == "POST" else record.data))
     except Refusal as refusal:
         return refused(request, refusal)
-    content = glb.write_unit(solved.document.name, solved.parts, _own_finishes(record))
+    content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes())
     answer = HttpResponse(content, content_type="model/gltf-binary")
     if "download" in request.GET:
         answer["Content-Disposition"] = f'attachment; filename="{record.key}.glb"'
@@ -110,8 +92,8 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
 @require_GET
 def elevation(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request, project, "unit", key)
-    solved = Solved.of(record.data)
-    text = svg.elevation_svg(solved.document.name, solved.layout, solved.parts, record.project.style)
+    unit = make(read_unit(record.data))
+    text = svg.elevation_svg(unit, record.project.style)
     answer = HttpResponse(text, content_type="image/svg+xml")
     if "download" in request.GET:
         answer["Content-Disposition"] = f'attachment; filename="{record.key}.svg"'
@@ -128,13 +110,9 @@ def document(request: HttpRequest, project: int, key: str) -> HttpResponse:
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
     record = record_of(request, project, "unit", key)
-    solved, style = Solved.of(record.data), record.project.style
-    findings = [
-        *audit_solids(solved.parts),
-        *audit_overlaps(solved.parts),
-        *audit_lights(solved.document, solved.layout, style),
-    ]
-    return render(request, "_findings.html", {"findings": findings, "checked": f"{len(solved.parts)} parts"})
+    unit, style = make(read_unit(record.data)), record.project.style
+    findings = audit_unit(unit, style)
+    return render(request, "_findings.html", {"findings": findings, "checked": f"{len(unit.parts)} parts"})
 
 
 def _changed(request: HttpRequest, record: Record) -> Data:
@@ -143,43 +121,39 @@ def _changed(request: HttpRequest, record: Record) -> Data:
     return change(record.data, entry, value, record.project.style.bare) if entry else record.data
 
 
-def _own_finishes(record: Record) -> dict[str, Finish]:
-    return {own.key: Finish.model_validate(own.data) for own in record.project.finishes}
+def _workspace(request: HttpRequest, record: Record, unit: Unit) -> HttpResponse:
+    return render(request, "units/_workspace.html", _context(record, unit))
 
 
-def _workspace(request: HttpRequest, record: Record, solved: Solved) -> HttpResponse:
-    return render(request, "units/_workspace.html", _context(record, solved))
-
-
-def _context(record: Record, solved: Solved) -> dict[str, Any]:
+def _context(record: Record, unit: Unit) -> dict[str, Any]:
     project, style = record.project, record.project.style
     return {
         "project": project,
         "record": record,
         "base": record.current_id,
-        "unit": solved.document,
-        "layout": solved.layout,
+        "unit": unit.document,
+        "layout": unit.layout,
         "style": style,
-        "sheet": unit_sheet(solved.layout, solved.parts, style),
-        "axes": [_axis(solved, axis, style) for axis in ("columns", "rows")],
-        "roles": [(role, label, getattr(solved.document.finishes, role)) for role, label in ROLES.items()],
-        "finishes": LIBRARY | _own_finishes(record),
+        "sheet": unit_sheet(unit, style),
+        "axes": [_axis(unit, axis, style) for axis in ("columns", "rows")],
+        "roles": [(role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items()],
+        "finishes": project.all_finishes(),
         "undone": record.undone,
         "redone": record.redone,
-        "parts": len(solved.parts),
+        "parts": len(unit.parts),
         "edit_url": reverse("unit-edit", args=[project.pk, record.key]),
         "view_url": reverse("unit-view", args=[project.pk, record.key]),
     }
 
 
-def _axis(solved: Solved, axis: Axis, style: Style) -> dict[str, Any]:
+def _axis(unit: Unit, axis: Axis, style: Style) -> dict[str, Any]:
     """One axis for the build-up list: its division, what was done, and what the other rules would give."""
-    division = getattr(solved.document, axis)
-    spacing = solved.layout.spacing(axis)
+    division = getattr(unit.document, axis)
+    spacing = unit.layout.spacing(axis)
     faces = {bar.mm for bar in division.bars}
     others = [
         (RULE_NAMES[rule], " · ".join(show(light.size, style) for light in other.lights))
-        for rule, other in other_rules(solved.document, axis).items()
+        for rule, other in other_rules(unit.document, axis).items()
         if [light.size for light in other.lights] != [light.size for light in spacing.lights]
     ]
     return {

@@ -1,0 +1,45 @@
+"""The one function of a unit: its document in, its layout, parts and drawing out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ashfell.core.drawing import Dimension, Shape, elevation
+from ashfell.core.parts import Part
+from ashfell.core.unit.build import build
+from ashfell.core.unit.dimensions import dimensions
+from ashfell.core.unit.document import UnitDocument
+from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.solve import solve
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A unit document with all that is made of it: the exact layout, the parts, and the elevation from outside as
+    shapes (back to front) and dimensions."""
+
+    document: UnitDocument
+    layout: Layout
+    parts: tuple[Part, ...]
+    shapes: tuple[Shape, ...]
+    dimensions: tuple[Dimension, ...]
+
+
+def make(document: UnitDocument) -> Unit:
+    """Make a unit.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be built, with the entry, the rule, the numbers and the nearest value that would work.
+
+    Examples
+    --------
+    >>> from ashfell.core.unit import make, read_unit
+    >>> unit = make(read_unit({"width": "2300", "columns": {"lights": [{}, {}], "bars": ["50"]}}))
+    >>> unit.layout.columns.sentence()
+    '2 lights of 1075 mm clear, by equal clear lights; 1 bar of 50 mm.'
+    """
+    layout = solve(document)
+    parts = build(document, layout)
+    return Unit(document, layout, parts, tuple(elevation(parts)), tuple(dimensions(layout)))
