@@ -9,14 +9,16 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
+from ashfell.core.finish import Finish
 from ashfell.core.refusal import Refusal
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.scene import build_scene
-from ashfell.core.unit import make, read_unit
-from ashfell.core.wall import read_site
+from ashfell.core.unit import UnitDocument, make, read_unit
+from ashfell.core.wall import SiteDocument, read_site
 from ashfell.formats import glb, svg
 
 REFUSED, UNREADABLE = 1, 2
+DOCUMENTS = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -48,6 +50,9 @@ def _parser() -> argparse.ArgumentParser:
     site.add_argument("--glb", type=Path, help="write the scene as binary glTF")
     site.add_argument("--report", type=Path, help="write parts, openings and findings as JSON (- for the terminal)")
     site.set_defaults(run=_scene)
+    schema = commands.add_parser("schema", help="print the JSON Schema of a document")
+    schema.add_argument("document", choices=sorted(DOCUMENTS))
+    schema.set_defaults(run=_schema)
     return parser
 
 
@@ -72,6 +77,10 @@ def _scene(options: argparse.Namespace) -> None:
     for place, refusal in scene.refused:
         print(f"{place} left out: {refusal}", file=sys.stderr)
     print(f"{site.name}: {len(scene.instances)} instances of {len(scene.definitions)} definitions")
+
+
+def _schema(options: argparse.Namespace) -> None:
+    print(json.dumps(DOCUMENTS[options.document].model_json_schema(), indent=1))
 
 
 def _load(path: Path) -> dict[str, Any]:

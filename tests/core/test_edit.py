@@ -6,6 +6,7 @@ from ashfell.core.document import dump
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit import change
+from ashfell.core.unit.starts import ordinary_window
 
 START = dump(read_unit({"width": "2300", "columns": {"lights": [{}] * 3, "bars": ["50", "60"]}}))
 
@@ -55,3 +56,14 @@ def test_a_bare_number_has_the_projects_unit():
 def test_what_cannot_be_changed_is_refused(entry, value, words):
     with pytest.raises(Refusal, match=words):
         change(START, entry, value)
+
+
+def test_a_first_bar_is_as_wide_as_the_frame():
+    single = change(change(START, "columns.count", "1"), "frame.face", "70")
+    assert change(single, "columns.count", "3")["columns"]["bars"] == ["70", "70"]
+
+
+@pytest.mark.parametrize(("bare", "width"), [("mm", 1200), ("in", "1219.2")])
+def test_a_new_unit_starts_from_round_sizes_and_builds(bare, width):
+    document = ordinary_window("Window", bare)
+    assert float(solve(document).outer.width) == float(width)

@@ -1,6 +1,9 @@
 """The command line: the same work without a browser."""
 
 import json
+import shlex
+import subprocess
+import sys
 from xml.etree import ElementTree
 
 import pytest
@@ -8,7 +11,7 @@ import trimesh
 
 from ashfell.cli import main
 from ashfell.core.lengths import parse
-from tests.conftest import DEMO
+from tests.conftest import DEMO, ROOT
 
 
 def test_build_writes_glb_svg_and_report(unit_file, tmp_path):
@@ -70,3 +73,26 @@ def test_what_cannot_be_read_says_so(tmp_path, capsys):
     broken.write_text("{")
     assert main(["build", str(broken)]) == 2
     assert "broken.json" in capsys.readouterr().err
+
+
+def test_the_documents_examples_run_as_they_stand(tmp_path):
+    """Every command of docs/command-line.md, and the words it is said to print."""
+    text = (ROOT / "docs/command-line.md").read_text()
+    commands = [line.strip() for line in text.splitlines() if line.startswith("    .venv/bin/ashfell ")]
+    assert len(commands) == 2
+    for command in commands:
+        words = [str(ROOT / word) if word.startswith("demo/") else word for word in shlex.split(command)[1:]]
+        done = subprocess.run(
+            [sys.executable, "-m", "ashfell.cli", *words], cwd=tmp_path, capture_output=True, text=True
+        )
+        assert done.returncode == 0, done.stderr
+        assert done.stdout.split(".")[0] in text or "instances" in done.stdout
+    assert (tmp_path / "site.glb").stat().st_size > 100_000
+
+
+@pytest.mark.parametrize("document", ["unit", "site", "finish"])
+def test_schemas_are_published(document, capsys):
+    assert main(["schema", document]) == 0
+    schema = json.loads(capsys.readouterr().out)
+    assert schema["properties"]["format"]["default"] == f"ashfell/{document}/1"
+    assert schema["additionalProperties"] is False

@@ -190,10 +190,12 @@ def _unit(text: str, tokens: list[_Token], at: int, bare: Unit, last: Unit | Non
 
 @dataclass(frozen=True)
 class Style:
-    """How lengths are shown: a unit, and decimals (metric, decimal inches) or a fraction's largest denominator."""
+    """How lengths are shown: a unit, and decimals or a fraction's largest denominator. A metric length that ends within
+    ``finest`` decimals is shown whole, any other rounded to ``decimals``."""
 
     unit: Literal["mm", "cm", "m", "in", "ft-in"] = "mm"
     decimals: int = 2
+    finest: int = 4
     denominator: int = 16
 
     @property
@@ -210,25 +212,26 @@ class Style:
 
 
 STYLES: dict[str, Style] = {
-    "mm": Style("mm", decimals=2),
-    "cm": Style("cm", decimals=3),
-    "m": Style("m", decimals=4),
+    "mm": Style("mm", decimals=2, finest=4),
+    "cm": Style("cm", decimals=3, finest=5),
+    "m": Style("m", decimals=4, finest=6),
     "in": Style("in", denominator=32),
     "ft-in": Style("ft-in", denominator=32),
 }
 
 
 def show(mm: Fraction, style: Style = Style()) -> str:
-    """The length as text, rounded to the style's step; ``parse(show(x, s), s.bare)`` is x for every x on the step."""
+    """The length as text, rounded where it does not end; ``parse(show(x, s), s.bare)`` is x for every x on the step."""
+    whole = style.unit in ("mm", "cm", "m") and (mm / MM_PER[style.bare] * 10**style.finest).denominator == 1
     steps = round(mm / style.step)
-    sign, rounded = ("-" if steps < 0 else ""), abs(steps) * style.step
+    sign, rounded = ("-" if steps < 0 or (whole and mm < 0) else ""), abs(mm) if whole else abs(steps) * style.step
     if style.unit == "ft-in":
         feet, rest = divmod(rounded, MM_PER["ft"])
         inches = f'{_mixed(rest / MM_PER["in"])}"'
         return f"{sign}{feet}' {inches}" if feet else f"{sign}{inches}"
     if style.unit == "in":
         return f'{sign}{_mixed(rounded / MM_PER["in"])}"'
-    return sign + _decimal(rounded / MM_PER[style.bare], style.decimals)
+    return sign + _decimal(rounded / MM_PER[style.bare], style.finest if whole else style.decimals)
 
 
 def named(mm: Fraction, style: Style = Style()) -> str:

@@ -39,7 +39,7 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
     changed = copy.deepcopy(data)
     axis, _, rest = entry.partition(".")
     if axis in AXES and rest == "count":
-        _set_count(changed[axis], axis, value)
+        _set_count(changed[axis], axis, value, changed["frame"]["face"])
     elif axis in AXES and rest == "bars":
         changed[axis]["bars"] = [typed_length(entry, value, bare)] * len(changed[axis]["bars"])
     elif axis in AXES and rest.startswith("lights.") and rest.endswith(".locked"):
@@ -55,7 +55,8 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
     return changed
 
 
-def _set_count(division: Data, axis: str, value: str) -> None:
+def _set_count(division: Data, axis: str, value: str, face: str) -> None:
+    """More or fewer lights; a first bar is as wide as the frame."""
     entry = f"{axis}.count"
     try:
         count = int(value)
@@ -64,7 +65,7 @@ def _set_count(division: Data, axis: str, value: str) -> None:
     if not 1 <= count <= MOST_LIGHTS:
         raise Refusal(entry, "1 to 60 lights", f"{count} lights cannot be laid out.", f"Type 1 to {MOST_LIGHTS}.")
     lights, bars = division["lights"], division["bars"]
-    bar = bars[-1] if bars else "50"
+    bar = bars[-1] if bars else face
     division["lights"] = (lights + [{"size": None, "share": 1}] * count)[:count]
     division["bars"] = (bars + [bar] * count)[: count - 1]
 

@@ -129,7 +129,7 @@ def _changed(request: HttpRequest, project: Project, data: Data) -> Data:
     asked = request.POST
     match asked.get("do", ""):
         case "add-wall":
-            return add(data, "walls", **_beside(data))
+            return add(data, "walls", **_beside(data, project.style.bare))
         case "add-plate":
             return add(data, "plates")
         case "add-placement":
@@ -141,10 +141,14 @@ def _changed(request: HttpRequest, project: Project, data: Data) -> Data:
     return change(data, entry, asked.get("value", ""), project.style.bare) if entry else data
 
 
-def _beside(data: Data) -> dict[str, Any]:
+FIRST_WALL = {"name": "Wall 1"}
+FIRST_WALL_IN_FEET = FIRST_WALL | {"length": "16'", "thickness": '12"', "height": "9'", "lining": '1/2"'}
+
+
+def _beside(data: Data, bare: str) -> dict[str, Any]:
     """Where a new wall starts: at the end of the last one, turned to the left, so that a chain closes."""
     if not data["walls"]:
-        return {"name": "Wall 1"}
+        return FIRST_WALL_IN_FEET if bare in ("in", "ft") else FIRST_WALL
     site = read_site({"walls": data["walls"]})
     last = site.walls[-1]
     end = wall_matrix(last) @ [float(last.length.mm), 0, 0, 1]

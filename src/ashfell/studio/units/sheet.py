@@ -13,15 +13,16 @@ from ashfell.core.unit import Layout, Unit
 from ashfell.formats.svg import Sheet, shapes_svg
 
 SIZE = (640.0, 672.0)
-TOP, FOOT, RIGHT, LEFT = 50.0, 132.0, 84.0, 98.0
+TOP, FOOT, RIGHT, LEFT = 50.0, 132.0, 84.0, 106.0
 BAR_LANE = 46.0
 """Room for the faces of transoms, left of their strip."""
 BAND = 52.0
 """Depth of a strip's band: an input and a lock."""
 GAP = 16.0
 INPUT = 24.0
-LEAST_BAND = 30.0
-"""A light narrower than this on the sheet has its input outside the band."""
+LETTER, SMALL_LETTER = 7.6, 6.3
+"""Width of a figure in the two sizes of number on the sheet, and of what stands beside it."""
+BESIDE = 6.0
 
 
 @dataclass(frozen=True)
@@ -38,6 +39,7 @@ class Slot:
     width: float
     height: float = INPUT
     lights: str = ""
+    small: bool = False
 
 
 @dataclass(frozen=True)
@@ -111,7 +113,9 @@ def unit_sheet(unit: Unit, style: Style) -> UnitSheet:
         shapes_svg(unit.shapes, sheet),
         tuple(_box(piece, sheet) for piece in pieces),
         tuple(_slot(dimension, sheet, style, (right, top)) for dimension in found if not _repeats(dimension)),
-        tuple(_lock(piece, layout, sheet, style) for piece in pieces if piece.kind == "light"),
+        tuple(
+            _lock(piece, layout, sheet, style) for piece in pieces if piece.kind == "light" and _has_room(piece, sheet)
+        ),
         tuple(_centre_marks(layout, sheet, style)),
         tuple(
             line
@@ -120,6 +124,11 @@ def unit_sheet(unit: Unit, style: Style) -> UnitSheet:
             for line in _overall_lines(dimension, sheet, (right, top))
         ),
     )
+
+
+def _has_room(piece: Dimension, sheet: Sheet) -> bool:
+    """Whether a lock fits; in narrower lights a size is locked by typing it, and let go by emptying it."""
+    return float(piece.size) * sheet.scale >= 24
 
 
 def _repeats(dimension: Dimension) -> bool:
@@ -151,21 +160,31 @@ def _row_band(sheet: Sheet) -> float:
 
 
 def _slot(dimension: Dimension, sheet: Sheet, style: Style, corner: tuple[float, float]) -> Slot:
+    text = show(dimension.size, style)
     if dimension.kind == "overall":
-        x, y, width = _overall_slot(dimension, sheet, corner)
+        x, y, width, small = _overall_slot(dimension, sheet, corner)
+    elif dimension.kind == "light":
+        x, y, width, small = _light_slot(dimension, sheet, text)
     else:
-        x, y, width = (_light_slot if dimension.kind == "light" else _bar_slot)(dimension, sheet)
+        x, y, width, small = _bar_slot(dimension, sheet, text)
     return Slot(
         f"sheet-{dimension.entry.replace('.', '-')}",
         dimension.entry,
-        show(dimension.size, style),
+        text,
         exact(dimension.size),
         _label(dimension),
         round(x, 1),
         round(y, 1),
-        width,
+        round(width, 1),
         lights=_lights(dimension),
+        small=small,
     )
+
+
+def _room_for(text: str, room: float) -> tuple[float, bool]:
+    """How wide an input must be for its text, and whether in small figures because there is no more room."""
+    large, small = len(text) * LETTER + BESIDE, len(text) * SMALL_LETTER + BESIDE
+    return (max(large, 34), False) if large <= room else (small, True)
 
 
 def _label(dimension: Dimension) -> str:
@@ -179,26 +198,40 @@ def _label(dimension: Dimension) -> str:
     return f"Face of mullion {number}" if dimension.axis == "columns" else f"Face of transom {number}"
 
 
-def _overall_slot(dimension: Dimension, sheet: Sheet, corner: tuple[float, float]) -> tuple[float, float, float]:
+_Place = tuple[float, float, float, bool]
+"""Left, top, width, and whether in small figures."""
+
+
+def _overall_slot(dimension: Dimension, sheet: Sheet, corner: tuple[float, float]) -> _Place:
     right, top = corner
+    middle = _middle(dimension, sheet)
     if dimension.axis == "columns":
-        return (sheet.x(dimension.start) + sheet.x(dimension.end)) / 2 - 36, top - 40, 72
-    return right + 14, (sheet.y(dimension.start) + sheet.y(dimension.end)) / 2 - INPUT / 2, 68
+        return middle - 45, top - 40, 90, False
+    return right + 13, middle - INPUT / 2, 70, False
 
 
-def _light_slot(dimension: Dimension, sheet: Sheet) -> tuple[float, float, float]:
-    size = float(dimension.size) * sheet.scale
+def _middle(dimension: Dimension, sheet: Sheet) -> float:
+    place = sheet.x if dimension.axis == "columns" else sheet.y
+    return (place(dimension.start) + place(dimension.end)) / 2
+
+
+def _light_slot(dimension: Dimension, sheet: Sheet, text: str) -> _Place:
+    middle, size = _middle(dimension, sheet), float(dimension.size) * sheet.scale
     if dimension.axis == "columns":
-        width = max(LEAST_BAND, min(size - 4, 68))
-        return (sheet.x(dimension.start) + sheet.x(dimension.end)) / 2 - width / 2, _column_band(sheet) + 2, width
-    return _row_band(sheet) + 2, (sheet.y(dimension.start) + sheet.y(dimension.end)) / 2 - INPUT / 2, BAND - 2
+        width, small = _room_for(text, size - 2)
+        lower = INPUT + 2 if width > size and dimension.index % 2 else 0
+        return middle - width / 2, _column_band(sheet) + 2 + lower, width, small
+    width, small = _room_for(text, BAND - 2)
+    return _row_band(sheet) + 2, middle - INPUT / 2, min(width, BAND - 2) if not small else BAND - 2, small
 
 
-def _bar_slot(dimension: Dimension, sheet: Sheet) -> tuple[float, float, float]:
+def _bar_slot(dimension: Dimension, sheet: Sheet, text: str) -> _Place:
+    middle = _middle(dimension, sheet)
     if dimension.axis == "columns":
-        low = _column_band(sheet) + BAND + 4
-        return (sheet.x(dimension.start) + sheet.x(dimension.end)) / 2 - 22, low, 44
-    return _row_band(sheet) - BAR_LANE, (sheet.y(dimension.start) + sheet.y(dimension.end)) / 2 - INPUT / 2, 44
+        width, small = _room_for(text, 50)
+        return middle - width / 2, _column_band(sheet) + BAND + 4, width, small
+    width, small = _room_for(text, BAR_LANE)
+    return _row_band(sheet) - max(BAR_LANE, width), middle - INPUT / 2, max(BAR_LANE, width), small
 
 
 def _lock(piece: Dimension, layout: Layout, sheet: Sheet, style: Style) -> Lock:

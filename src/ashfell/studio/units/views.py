@@ -14,10 +14,11 @@ from ashfell.core.document import Data, dump
 from ashfell.core.lengths import Style, show
 from ashfell.core.refusal import Refusal
 from ashfell.core.spacing import RULE_NAMES
-from ashfell.core.unit import Unit, UnitDocument, make, read_unit
+from ashfell.core.unit import Unit, make, read_unit
 from ashfell.core.unit.document import Axis
 from ashfell.core.unit.edit import change
 from ashfell.core.unit.solve import other_rules
+from ashfell.core.unit.starts import ordinary_window
 from ashfell.formats import glb, svg
 from ashfell.studio.projects.access import project_of, record_of
 from ashfell.studio.projects.models import Record
@@ -33,7 +34,7 @@ def new(request: HttpRequest, project: int) -> HttpResponse:
     """Start a unit from the usual sizes."""
     owner = project_of(request, project)
     name = request.POST.get("name", "").strip()[:80] or "Window"
-    document = UnitDocument(name=name)
+    document = ordinary_window(name, owner.style.bare)
     record = Record.start(owner, "unit", owner.free_key("unit", name), dump(document), request.user)
     return redirect("unit", project, record.key)
 
@@ -151,18 +152,21 @@ def _axis(unit: Unit, axis: Axis, style: Style) -> dict[str, Any]:
     division = getattr(unit.document, axis)
     spacing = unit.layout.spacing(axis)
     faces = {bar.mm for bar in division.bars}
-    others = [
-        (RULE_NAMES[rule], " · ".join(show(light.size, style) for light in other.lights))
-        for rule, other in other_rules(unit.document, axis).items()
-        if [light.size for light in other.lights] != [light.size for light in spacing.lights]
-    ]
+    others: dict[str, list[str]] = {}
+    for rule, other in other_rules(unit.document, axis).items():
+        sizes = [light.size for light in other.lights]
+        if sizes != [light.size for light in spacing.lights]:
+            shown = (
+                f"{show(sizes[0], style)} each" if len(set(sizes)) == 1 else " · ".join(show(s, style) for s in sizes)
+            )
+            others.setdefault(shown, []).append(RULE_NAMES[rule])
     return {
         "axis": axis,
         "division": division,
         "count": len(division.lights),
         "bar": division.bars[0] if len(faces) == 1 else None,
         "sentence": spacing.sentence(style),
-        "others": others,
+        "others": [(" or ".join(rules), shown) for shown, rules in others.items()],
         "rules": RULE_NAMES.items(),
         "word": "across" if axis == "columns" else "up",
         "member": "mullion" if axis == "columns" else "transom",

@@ -14,7 +14,6 @@ export class Entries {
     document.addEventListener("keydown", (event) => this.key(event));
     document.addEventListener("click", (event) => this.pressed(event));
     document.addEventListener("focusin", (event) => event.target.matches?.("input.entry") && event.target.select());
-    Idiomorph.defaults.ignoreActiveValue = true;
   }
 
   onShown(listener) {
@@ -48,9 +47,8 @@ export class Entries {
     if (!input.matches?.("input.entry")) return;
     if (event.key === "Enter") {
       event.preventDefault();
-      clearTimeout(this.timer);
-      this.send({ entry: input.dataset.entry, value: input.value, keep: "1" }, input);
-      input.dataset.sent = input.value;
+      // What was not typed over is not sent: a rounded number must not replace the exact one behind it.
+      if (this.isDirty(input) || input.getAttribute("aria-invalid") === "true") this.left(event);
     } else if (event.key === "Escape") {
       input.value = input.getAttribute("value");
       clearTimeout(this.timer);
@@ -81,12 +79,9 @@ export class Entries {
   }
 
   async send(values, input) {
-    const shown = await this.post(this.bench.dataset.editUrl, values);
+    const shown = await this.post(this.bench.dataset.editUrl, values, input);
     if (shown === null || !input.isConnected) return;
     input.setAttribute("aria-invalid", shown ? "false" : "true");
-    if (shown && values.keep === "1" && document.activeElement === input && input.hasAttribute("value")) {
-      input.value = input.getAttribute("value");
-    }
     if (!shown) {
       const place = document.querySelector("#message [data-position]");
       if (place && values.keep === "1" && input.setSelectionRange) {
@@ -97,14 +92,14 @@ export class Entries {
   }
 
   // What is kept goes one after the other, each from the revision the one before it made.
-  post(url, values) {
-    if (values.keep !== "1") return this.sendNow(url, values);
-    this.keeping = (this.keeping || Promise.resolve()).then(() => this.sendNow(url, values));
+  post(url, values, input = null) {
+    if (values.keep !== "1") return this.sendNow(url, values, input);
+    this.keeping = (this.keeping || Promise.resolve()).then(() => this.sendNow(url, values, input));
     return this.keeping;
   }
 
   // Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
-  async sendNow(url, values) {
+  async sendNow(url, values, input) {
     const turn = ++this.sent;
     const response = await fetch(url, {
       method: "POST",
@@ -119,7 +114,9 @@ export class Entries {
       return false;
     }
     const target = document.getElementById(this.target);
-    Idiomorph.morph(target, text, { morphStyle: "outerHTML", ignoreActiveValue: true });
+    // What somebody is still typing stays; what was just kept is shown as it was understood.
+    const typing = values.keep !== "1" || document.activeElement !== input;
+    Idiomorph.morph(target, text, { morphStyle: "outerHTML", ignoreActiveValue: typing });
     document.getElementById("message").innerHTML = "";
     htmx.process(document.getElementById(this.target));
     if (values.keep === "1") document.body.dispatchEvent(new CustomEvent("kept"));

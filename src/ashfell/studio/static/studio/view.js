@@ -53,12 +53,13 @@ export class View {
     const meshes = [];
     model.traverse((object) => object.isMesh && meshes.push(object));
     meshes.forEach((mesh) => this.dress(mesh));
+    const before = this.model && this.box;
     if (this.model) this.scene.remove(this.model);
-    const first = !this.model;
     this.model = model;
     this.meshes = meshes;
     this.scene.add(model);
-    if (first) this.frame();
+    if (before && !before.isEmpty()) this.follow(before);
+    else if (meshes.length) this.frame();
     this.paint();
     this.canvas.dataset.parts = String(meshes.length);
     this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
@@ -80,17 +81,37 @@ export class View {
     return new Box3().setFromObject(this.model);
   }
 
+  // Stand back along the first direction until all corners of the model are within the picture.
   frame() {
-    const box = this.box;
-    const centre = box.getCenter(new Vector3());
-    const radius = box.getSize(new Vector3()).length() / 2;
-    const narrow = Math.min(1, this.camera.aspect);
-    const away = (radius / Math.sin((this.camera.fov * Math.PI) / 360) / narrow) * 0.98;
-    this.camera.position.copy(centre).addScaledVector(this.from.clone().normalize(), away);
+    const { min, max } = this.box;
+    const centre = min.clone().add(max).multiplyScalar(0.5);
+    const towards = this.from.clone().normalize();
+    const right = new Vector3(0, 1, 0).cross(towards).normalize();
+    const up = towards.clone().cross(right);
+    const high = Math.tan((this.camera.fov * Math.PI) / 360);
+    const wide = high * this.camera.aspect;
+    let away = 0;
+    for (let k = 0; k < 8; k += 1) {
+      const corner = new Vector3(k & 1 ? max.x : min.x, k & 2 ? max.y : min.y, k & 4 ? max.z : min.z).sub(centre);
+      const near = corner.dot(towards);
+      away = Math.max(away, near + Math.abs(corner.dot(right)) / wide, near + Math.abs(corner.dot(up)) / high);
+    }
+    away *= 1.08;
+    this.camera.position.copy(centre).addScaledVector(towards, away);
     this.camera.near = away / 200;
     this.camera.far = away * 50;
     this.camera.updateProjectionMatrix();
     this.controls.target.copy(centre);
+    this.controls.update();
+  }
+
+  // Keep the direction of view while the model grows, shrinks or moves.
+  follow(before) {
+    const [old, now] = [before, this.box];
+    const size = (box) => box.getSize(new Vector3()).length();
+    const offset = this.camera.position.clone().sub(this.controls.target).multiplyScalar(size(now) / size(old));
+    this.controls.target.add(now.getCenter(new Vector3()).sub(old.getCenter(new Vector3())));
+    this.camera.position.copy(this.controls.target).add(offset);
     this.controls.update();
   }
 

@@ -1,0 +1,85 @@
+"""Take one picture of each main view from the demo data: ``make screenshots``."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from PIL import Image
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+OUT = ROOT / "docs/screenshots"
+PORT = 8917
+HOME = f"http://127.0.0.1:{PORT}"
+FLAGS = ["--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        command = [sys.executable, "manage.py", "demo", "--port", str(PORT)]
+        server = subprocess.Popen(command, cwd=ROOT, env=os.environ | {"ASHFELL_VAR": folder})
+        try:
+            _wait()
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+                take(browser.new_page(viewport={"width": 1280, "height": 800}))
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+    picture = Image.open(ROOT / "demo/heron-reach/pictures/2-clubroom-outside.png")
+    picture.resize((960, 600), Image.Resampling.LANCZOS).save(OUT / "picture.png", optimize=True)
+
+
+def take(page: Page) -> None:
+    page.goto(f"{HOME}/sign-in/")
+    page.get_by_label("Name").fill("wren")
+    page.get_by_label("Password").fill("quiet-water-21")
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Projects").wait_for()
+    _shoot(page, "projects")
+    for name, address in (
+        ("site", ""),
+        ("unit", "units/clubroom-window/"),
+        ("finishes", "finishes/"),
+        ("pictures", "pictures/"),
+    ):
+        page.goto(f"{HOME}/projects/1/{address}")
+        page.wait_for_load_state("networkidle")
+        if name == "unit":
+            page.locator("#elevation .box.bar").nth(1).hover()
+        _shoot(page, name)
+    page.goto(f"{HOME}/projects/1/units/stair-window/")
+    entry = page.locator("#elevation").get_by_label("Overall height")
+    entry.fill("500")
+    entry.press("Enter")
+    page.locator("#message .refusal").wait_for()
+    _shoot(page, "refusal")
+
+
+def _shoot(page: Page, name: str) -> None:
+    page.wait_for_timeout(1500)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def _wait() -> None:
+    for _ in range(120):
+        try:
+            urllib.request.urlopen(f"{HOME}/sign-in/", timeout=1)
+        except OSError:
+            time.sleep(0.5)
+        else:
+            return
+    raise SystemExit("The demo did not start.")
+
+
+if __name__ == "__main__":
+    main()
