@@ -34,20 +34,19 @@ class Command(BaseCommand):
 
     def keep_one_working(self) -> None:
         command = [sys.executable, sys.argv[0], "work", "--alone"]
+        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         child = subprocess.Popen(command)
-
-        def stop(number: int, frame: Any) -> None:
+        try:
+            while True:
+                ended = child.wait()
+                self.stderr.write(f"The worker ended ({ended}); another takes its place.")
+                time.sleep(CALM)
+                child = subprocess.Popen(command)
+        except KeyboardInterrupt:
+            pass
+        finally:
             child.terminate()
             child.wait()
-            sys.exit(0)
-
-        signal.signal(signal.SIGTERM, stop)
-        signal.signal(signal.SIGINT, stop)
-        while True:
-            ended = child.wait()
-            self.stderr.write(f"The worker ended ({ended}); another takes its place.")
-            time.sleep(CALM)
-            child = subprocess.Popen(command)
 
 
 def work(batch: bool = False) -> None:
