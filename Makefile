@@ -5,13 +5,17 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8000
 
-.PHONY: demo test lint bench screenshots requirements vendor clean
+.PHONY: demo test test-long lint bench screenshots requirements vendor clean
 
 demo: $(VENV)/.run
 	$(BIN)/python manage.py demo --port $(PORT)
 
 test: lint $(VENV)/.browser
 	$(BIN)/python -m pytest
+
+# The property tests with fresh seeds and many more examples.
+test-long: $(VENV)/.dev
+	$(BIN)/python -m pytest tests/core --hypothesis-profile=long
 
 lint: $(VENV)/.dev
 	$(BIN)/ruff format --check .

@@ -23,6 +23,11 @@ def wait_for_view(page, beyond=0):
     page.wait_for_timeout(120)
 
 
+def settled(page):
+    """Wait until all changes are kept."""
+    page.locator(".bench[data-pending='0']").wait_for()
+
+
 def type_over(page, label, value, scope="#workspace"):
     """Type over a number and press Enter; waits until the change is kept."""
     with page.expect_response(
@@ -60,7 +65,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     page.locator("#elevation").wait_for()
     wait_for_view(page)
     before = pixels(page, "#view canvas")
-    assert before["colours"] > 20
+    assert before["colours"] > 20, before
     assert before["drawn"] > 0.05
 
     # Seen while typing, before it is kept.
@@ -86,8 +91,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
 
     page.get_by_label("Finish of the frame").select_option("smoked-oak")
     page.get_by_label("Finish of the glass").select_option("grey-glass")
-    page.wait_for_function("() => document.querySelector('#finish-glass').value === 'grey-glass'")
-    page.wait_for_load_state("networkidle")
+    settled(page)
     unit.refresh_from_db()
     assert unit.data["finishes"]["frame"] == "smoked-oak"
     page.locator(".finding.note").filter(has_text="equal centres was asked for").wait_for()
@@ -96,7 +100,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     page.get_by_role("button", name="Place it in Wall 1").click()
     page.locator("#plan polygon.unit").wait_for()
     page.locator(".list").get_by_label("Measured from").select_option("start")
-    page.wait_for_load_state("networkidle")
+    settled(page)
     type_over(page, "Offset", "1 m", ".list")
     type_over(page, "Sill height", "800", ".list")
     wait_for_view(page, 2)
@@ -262,3 +266,72 @@ def test_another_members_project_is_not_here(page, sign_in, project, stranger):
     sign_in("rook", "still-water-45")
     page.goto(f"/projects/{project.pk}/")
     page.get_by_role("heading", name="Not here").wait_for()
+
+
+def test_a_server_that_cannot_be_reached_is_told_and_what_was_typed_stays(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/clubroom-window/")
+    wait_for_view(page)
+    page.route("**/edit/", lambda route: route.abort())
+    entry = page.locator("#elevation").get_by_label("Overall width")
+    entry.fill("3300")
+    entry.press("Enter")
+    page.get_by_text("The server cannot be reached").wait_for()
+    assert entry.input_value() == "3300"
+    page.unroute("**/edit/")
+    entry.press("Enter")
+    page.locator(".list").get_by_label("Overall width").and_(page.locator("[value='3300']")).wait_for()
+    page.problems.clear()
+
+
+def test_signed_out_meanwhile_leads_to_signing_in(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/clubroom-window/")
+    wait_for_view(page)
+    page.context.clear_cookies()
+    entry = page.locator("#elevation").get_by_label("Overall width")
+    entry.fill("3300")
+    page.wait_for_url("**/sign-in/**")
+    page.problems.clear()
+
+
+def test_enter_on_a_rounded_number_does_not_replace_the_exact_one(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/changing-room-window/")
+    wait_for_view(page)
+    before = project.units.get(key="changing-room-window").current_id
+    page.locator(".list").get_by_label("Lights across", exact=True).fill("7")
+    page.keyboard.press("Enter")
+    page.get_by_label("Clear width of column 7").wait_for()
+    for label in ("Clear width of column 2", "Frame chamfer"):
+        page.get_by_label(label).first.focus()
+        page.keyboard.press("Enter")
+    settled(page)
+    record = project.units.get(key="changing-room-window")
+    assert record.current.parent_id == before
+    assert record.data["columns"]["lights"][1]["size"] is None
+
+
+def test_a_unit_too_wide_for_its_wall_is_not_placed_and_says_why(page, sign_in, project, person):
+    record = project.units.get(key="stair-window")
+    record.save_change(record.data | {"width": "5600"}, record.current_id, person)
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    wait_for_view(page)
+    page.locator(".finding.fault").first.wait_for()
+    page.get_by_label("Unit for Landing wall").select_option("stair-window")
+    page.get_by_role("button", name="Place it in Landing wall").click()
+    page.locator("#message .refusal").filter(has_text="5600 mm wide and “Landing wall” only 5300 mm long").wait_for()
+    assert len(project.site.data["placements"]) == 3
+
+
+def test_the_site_is_undone_and_redone(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    wait_for_view(page)
+    page.get_by_role("button", name="Remove Clubroom wall").click()
+    page.get_by_label("Name of wall 4").wait_for(state="detached")
+    assert page.locator("#plan polygon.unit").count() == 2
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_label("Name of wall 4").wait_for()
+    assert page.locator("#plan polygon.unit").count() == 3

@@ -67,3 +67,38 @@ def test_a_first_bar_is_as_wide_as_the_frame():
 def test_a_new_unit_starts_from_round_sizes_and_builds(bare, width):
     document = ordinary_window("Window", bare)
     assert float(solve(document).outer.width) == float(width)
+
+
+def test_moving_a_bar_is_taken_up_by_the_lights_beside_it():
+    four = change(START, "columns.count", "4")
+    before = solve(read_unit(four)).columns
+    moved = change(four, "columns.bars.1.shift", "-30")
+    after = solve(read_unit(moved)).columns
+    assert [b.size - a.size for a, b in zip(before.lights, after.lights, strict=True)] == [0, -30, 30, 0]
+    assert after.bars[1].start == before.bars[1].start - 30
+    assert [light.fixed for light in after.lights] == [False, True, True, False]
+
+
+def test_moving_the_only_bar_leaves_one_light_to_share_the_rest():
+    two = change(START, "columns.count", "2")
+    moved = change(two, "columns.bars.0.shift", "100")
+    wider = change(moved, "width", "2500")
+    first, second = (solve(read_unit(data)).columns.lights for data in (moved, wider))
+    assert first[0].size - first[1].size == 200
+    assert second[0].size == first[0].size
+    assert second[1].size == first[1].size + 200
+
+
+def test_a_bar_moved_too_far_is_refused():
+    with pytest.raises(Refusal):
+        solve(read_unit(change(START, "columns.bars.0.shift", "2 m")))
+    with pytest.raises(Refusal, match="no bar 8"):
+        change(START, "columns.bars.7.shift", "10")
+
+
+def test_equalising_lets_all_lights_share_and_mirroring_turns_them_round():
+    fixed = change(START, "columns.lights.0.size", "400")
+    mirrored = change(fixed, "columns.mirrored", "")
+    assert solve(read_unit(mirrored)).columns.lights[2].size == 400
+    assert mirrored["columns"]["bars"] == ["60", "50"]
+    assert solve(read_unit(change(fixed, "columns.equal", ""))).columns.lights_are_equal

@@ -5,7 +5,7 @@ from __future__ import annotations
 import copy
 
 from ashfell.core.document import Data, place, read, typed_length
-from ashfell.core.lengths import Unit, exact
+from ashfell.core.lengths import Unit, exact, parse
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit.document import Axis, UnitDocument
 from ashfell.core.unit.solve import divide_axis
@@ -25,7 +25,9 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
         A valid unit document.
     entry : str
         Dotted path, e.g. ``"frame.face"``; or ``"columns.count"`` for how many lights, ``"columns.bars"`` for the face of
-        all bars at once, ``"columns.lights.2.locked"`` to lock a light at its size or let it share again.
+        all bars at once, ``"columns.lights.2.locked"`` to lock a light at its size or let it share again,
+        ``"columns.bars.1.shift"`` to move a bar (the lights beside it take it up), ``"columns.equal"`` to let all lights
+        share alike, ``"columns.mirrored"`` to turn the order round.
     value : str
         What was typed; a light's empty size lets it share what is left.
     bare : Unit
@@ -44,6 +46,12 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
         changed[axis]["bars"] = [typed_length(entry, value, bare)] * len(changed[axis]["bars"])
     elif axis in AXES and rest.startswith("lights.") and rest.endswith(".locked"):
         _set_locked(changed, axis, int(rest.split(".")[1]))
+    elif axis in AXES and rest.startswith("bars.") and rest.endswith(".shift"):
+        _shift(changed, axis, int(rest.split(".")[1]), typed_length(entry, value, bare))
+    elif axis in AXES and rest == "equal":
+        changed[axis]["lights"] = [{"size": None, "share": 1} for _ in changed[axis]["lights"]]
+    elif axis in AXES and rest == "mirrored":
+        changed[axis] |= {name: changed[axis][name][::-1] for name in ("lights", "bars")}
     elif axis in AXES and rest.startswith("lights.") and rest.endswith(".size") and not value.strip():
         place(changed, entry, None)
     elif entry in NOT_LENGTHS or axis == "finishes":
@@ -76,3 +84,17 @@ def _set_locked(data: Data, axis: Axis, index: int) -> None:
         light["size"] = exact(divide_axis(read(UnitDocument, data), axis).lights[index].size)
     else:
         light["size"] = None
+
+
+def _shift(data: Data, axis: Axis, index: int, by: str) -> None:
+    """Move a bar: the light before it grows and the one behind it shrinks, and both keep those sizes; but one light of
+    the division always goes on sharing, so that the unit can still be given another size."""
+    lights = divide_axis(read(UnitDocument, data), axis).lights
+    if not 0 <= index < len(lights) - 1:
+        raise Refusal(f"{axis}.bars.{index}", "a known entry", f"There is no bar {index + 1} to move.")
+    move = parse(by)
+    entries = data[axis]["lights"]
+    entries[index]["size"] = exact(lights[index].size + move)
+    others = [entry for at, entry in enumerate(entries) if at not in (index, index + 1)]
+    free = any(entry["size"] is None for entry in others)
+    entries[index + 1]["size"] = exact(lights[index + 1].size - move) if free else None

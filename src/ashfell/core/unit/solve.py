@@ -25,7 +25,7 @@ def solve(document: UnitDocument) -> Layout:
     Refusal
         With the entry, the rule, the numbers and the nearest value that would work.
     """
-    frame, glazing = document.frame, document.glazing
+    glazing = document.glazing
     frame_rebate = glazing.cover.mm + glazing.clearance.mm
     bar_rebate = _bar_cover(document) + glazing.clearance.mm
     depths = _depths(document)
@@ -33,8 +33,6 @@ def solve(document: UnitDocument) -> Layout:
     columns, rows = divide_axis(document, "columns"), divide_axis(document, "rows")
     outer = Rect(Fraction(0), Fraction(0), document.width.mm, document.height.mm)
     bars = (*_bar_runs(document, columns, rows, "columns"), *_bar_runs(document, columns, rows, "rows"))
-    if frame.chamfer.mm * 2 >= min(frame.face.mm, frame.depth.mm):
-        raise _too_large("frame.chamfer", frame.chamfer.mm, min(frame.face.mm, frame.depth.mm) / 2, "the frame")
     return Layout(outer, columns, rows, _light_cells(document, columns, rows), bars, depths, frame_rebate)
 
 
@@ -146,6 +144,9 @@ def _check_faces(document: UnitDocument, frame_rebate: Fraction, bar_rebate: Fra
                     f"A bar of {exact_mm(bar.mm)} has no room for two rebates of {exact_mm(bar_rebate)}.",
                     f"Make it at least {exact_mm(least)}.", least,
                 )  # fmt: skip
+    room = min(frame.face.mm / 2, frame.depth.mm / 2, frame.face.mm - frame_rebate)
+    if frame.chamfer.mm >= room:
+        raise _too_large("frame.chamfer", frame.chamfer.mm, room, "the frame")
     if document.glazing.bead.chamfer.mm >= min(frame_rebate, bar_rebate):
         raise _too_large(
             "glazing.bead.chamfer", document.glazing.bead.chamfer.mm, min(frame_rebate, bar_rebate), "the bead"

@@ -85,7 +85,9 @@ def _context(project: Project) -> dict[str, Any]:
         "pictures": pictures,
         "busy": any(picture.is_open for picture in pictures),
         "sizes": SIZES,
-        "qualities": {quality: f"{quality}: {n} passes of {samples}" for quality, (n, samples) in PASSES.items()},
+        "qualities": {
+            quality: f"{quality}: {n} passes of {samples} samples" for quality, (n, samples) in PASSES.items()
+        },
         "grounds": {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits},
         "view_url": reverse("site-view", args=[project.pk]),
     }

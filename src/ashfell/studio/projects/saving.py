@@ -1,4 +1,4 @@
-"""What the pages that change a document share: saving, the stale save, undo and redo, and how a refusal is shown."""
+"""What the pages of documents share: saving, the stale save, undo and redo, refusals, files handed over."""
 
 from __future__ import annotations
 
@@ -49,6 +49,14 @@ def moved(request: HttpRequest, record: Record, way: str) -> bool:
         return record.choose(revision, record.current_id)
     target = record.undone if way == "undo" else record.redone
     return target is not None and record.choose(target, base_of(request))
+
+
+def handed_over(request: HttpRequest, content: bytes | str, kind: str, name: str) -> HttpResponse:
+    """A file for the page, or, with ``download`` in the address, for the person."""
+    answer = HttpResponse(content, content_type=kind)
+    if "download" in request.GET:
+        answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
 
 
 def _into_message(answer: HttpResponse) -> HttpResponse:

@@ -23,7 +23,7 @@ from ashfell.formats import glb
 from ashfell.studio.projects.access import project_of, record_of
 from ashfell.studio.projects.models import Project, Record
 from ashfell.studio.projects.plan import plan_sheet, rows_of
-from ashfell.studio.projects.saving import moved, refused, save_or_offer
+from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
 
 WAYS = ("undo", "redo", "choose")
 
@@ -110,10 +110,7 @@ def site_glb(request: HttpRequest, project: int) -> HttpResponse:
     except Refusal as refusal:
         return refused(request, refusal)
     content = glb.write_scene(built.site.name, built.scene, built.site.finishes)
-    answer = HttpResponse(content, content_type="model/gltf-binary")
-    if "download" in request.GET:
-        answer["Content-Disposition"] = 'attachment; filename="site.glb"'
-    return answer
+    return handed_over(request, content, "model/gltf-binary", "site.glb")
 
 
 @require_GET

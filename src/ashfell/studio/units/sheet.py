@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from ashfell.core.drawing import Dimension
 from ashfell.core.lengths import Style, exact, show
 from ashfell.core.unit import Layout, Unit
+from ashfell.core.unit.document import Axis
 from ashfell.formats.svg import Sheet, shapes_svg
 
 SIZE = (640.0, 672.0)
@@ -43,6 +44,18 @@ class Slot:
 
 
 @dataclass(frozen=True)
+class Handle:
+    """What makes a bar's stretch movable: along which axis, where it is and how far it can go, mm."""
+
+    axis: Axis
+    label: str
+    now: float
+    least: float
+    most: float
+    text: str
+
+
+@dataclass(frozen=True)
 class Box:
     """A stretch of a strip: a light or a member, to scale."""
 
@@ -53,6 +66,7 @@ class Box:
     height: float
     entry: str
     lights: str = ""
+    handle: Handle | None = None
 
 
 @dataclass(frozen=True)
@@ -92,6 +106,7 @@ class UnitSheet:
 
     width: float
     height: float
+    scale: float
     shapes: str
     boxes: tuple[Box, ...]
     slots: tuple[Slot, ...]
@@ -110,8 +125,9 @@ def unit_sheet(unit: Unit, style: Style) -> UnitSheet:
     pieces = [dimension for dimension in found if dimension.kind != "overall"]
     return UnitSheet(
         *SIZE,
+        round(sheet.scale, 6),
         shapes_svg(unit.shapes, sheet),
-        tuple(_box(piece, sheet) for piece in pieces),
+        tuple(_box(piece, layout, sheet, style) for piece in pieces),
         tuple(_slot(dimension, sheet, style, (right, top)) for dimension in found if not _repeats(dimension)),
         tuple(
             _lock(piece, layout, sheet, style) for piece in pieces if piece.kind == "light" and _has_room(piece, sheet)
@@ -142,13 +158,24 @@ def _lights(dimension: Dimension) -> str:
     return f"{'c' if dimension.axis == 'columns' else 'r'}{dimension.index + 1}"
 
 
-def _box(piece: Dimension, sheet: Sheet) -> Box:
+def _box(piece: Dimension, layout: Layout, sheet: Sheet, style: Style) -> Box:
+    handle = _handle(piece, layout, style) if piece.kind == "bar" else None
     if piece.axis == "columns":
         x, width = sheet.x(piece.start), float(piece.size) * sheet.scale
-        return Box(piece.kind, x, _column_band(sheet), width, BAND, piece.entry, _lights(piece))
+        return Box(piece.kind, x, _column_band(sheet), width, BAND, piece.entry, _lights(piece), handle)
     y, height = sheet.y(piece.end), float(piece.size) * sheet.scale
-    width = BAND + 24
-    return Box(piece.kind, _row_band(sheet), y, width, height, piece.entry, _lights(piece))
+    return Box(piece.kind, _row_band(sheet), y, BAND + 24, height, piece.entry, _lights(piece), handle)
+
+
+def _handle(piece: Dimension, layout: Layout, style: Style) -> Handle:
+    """A bar can go as far as the lights beside it leave room."""
+    lights = layout.spacing(piece.axis).lights
+    before, behind = lights[piece.index], lights[piece.index + 1]
+    name = "Mullion" if piece.axis == "columns" else "Transom"
+    return Handle(
+        piece.axis, f"{name} {piece.index + 1}", float(piece.start), float(before.start), float(behind.end - piece.size),
+        show(piece.start, style),
+    )  # fmt: skip
 
 
 def _column_band(sheet: Sheet) -> float:

@@ -22,7 +22,7 @@ from ashfell.core.unit.starts import ordinary_window
 from ashfell.formats import glb, svg
 from ashfell.studio.projects.access import project_of, record_of
 from ashfell.studio.projects.models import Record
-from ashfell.studio.projects.saving import moved, refused, save_or_offer
+from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
 from ashfell.studio.units.sheet import unit_sheet
 
 WAYS = ("undo", "redo", "choose")
@@ -84,10 +84,7 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     except Refusal as refusal:
         return refused(request, refusal)
     content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes())
-    answer = HttpResponse(content, content_type="model/gltf-binary")
-    if "download" in request.GET:
-        answer["Content-Disposition"] = f'attachment; filename="{record.key}.glb"'
-    return answer
+    return handed_over(request, content, "model/gltf-binary", f"{record.key}.glb")
 
 
 @require_GET
@@ -95,10 +92,7 @@ def elevation(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request, project, "unit", key)
     unit = make(read_unit(record.data))
     text = svg.elevation_svg(unit, record.project.style)
-    answer = HttpResponse(text, content_type="image/svg+xml")
-    if "download" in request.GET:
-        answer["Content-Disposition"] = f'attachment; filename="{record.key}.svg"'
-    return answer
+    return handed_over(request, text, "image/svg+xml", f"{record.key}.svg")
 
 
 @require_GET
@@ -136,6 +130,7 @@ def _context(record: Record, unit: Unit) -> dict[str, Any]:
         "layout": unit.layout,
         "style": style,
         "sheet": unit_sheet(unit, style),
+        "step": "1/16 in" if style.bare == "in" else "1 mm",
         "axes": [_axis(unit, axis, style) for axis in ("columns", "rows")],
         "roles": [(role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items()],
         "finishes": project.all_finishes(),

@@ -1,5 +1,6 @@
 // Numbers typed where they are seen: what is typed is shown at once, and kept on Enter or on leaving.
 
+const REFUSED = (text) => `<p class="refusal" role="alert">${text}</p>`;
 const LOOK_AFTER = 90; // ms of quiet before what is typed is shown
 
 export class Entries {
@@ -35,6 +36,8 @@ export class Entries {
     const input = event.target;
     if (!input.matches("input.entry, select.entry")) return;
     clearTimeout(this.timer);
+    // What was not typed over is not sent: a number as shown must not replace what was typed, nor a rounded one the exact.
+    if (input.matches("input") && !this.isDirty(input)) return;
     this.send({ entry: input.dataset.entry, value: input.value, keep: "1" }, input);
   }
 
@@ -47,8 +50,7 @@ export class Entries {
     if (!input.matches?.("input.entry")) return;
     if (event.key === "Enter") {
       event.preventDefault();
-      // What was not typed over is not sent: a rounded number must not replace the exact one behind it.
-      if (this.isDirty(input) || input.getAttribute("aria-invalid") === "true") this.left(event);
+      this.left(event);
     } else if (event.key === "Escape") {
       input.value = input.getAttribute("value");
       clearTimeout(this.timer);
@@ -94,23 +96,38 @@ export class Entries {
   // What is kept goes one after the other, each from the revision the one before it made.
   post(url, values, input = null) {
     if (values.keep !== "1") return this.sendNow(url, values, input);
-    this.keeping = (this.keeping || Promise.resolve()).then(() => this.sendNow(url, values, input));
+    this.pending(1);
+    this.keeping = (this.keeping || Promise.resolve())
+      .then(() => this.sendNow(url, values, input))
+      .finally(() => this.pending(-1));
     return this.keeping;
+  }
+
+  // How many changes are on their way to be kept.
+  pending(more) {
+    this.bench.dataset.pending = String(Number(this.bench.dataset.pending || 0) + more);
   }
 
   // Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
   async sendNow(url, values, input) {
     const turn = ++this.sent;
-    const response = await fetch(url, {
-      method: "POST",
-      headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
-      body: new URLSearchParams({ base: this.base, ...values }),
-    });
-    const text = await response.text();
-    if (turn !== this.sent && values.keep !== "1") return null;
     const message = document.getElementById("message");
+    let response, text;
+    try {
+      response = await fetch(url, {
+        method: "POST",
+        headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
+        body: new URLSearchParams({ base: this.base, ...values }),
+      });
+      text = await response.text();
+    } catch {
+      message.innerHTML = REFUSED("The server cannot be reached. What you typed is not kept yet; press Enter to try again.");
+      return false;
+    }
+    if (response.redirected || response.status === 403) return location.reload(); // signed out meanwhile
+    if (turn !== this.sent && values.keep !== "1") return null;
     if (!response.ok) {
-      message.innerHTML = response.status < 500 ? text : '<p class="refusal" role="alert">The server could not do this. Nothing saved is lost.</p>';
+      message.innerHTML = response.status < 500 ? text : REFUSED("The server could not do this. Nothing saved is lost.");
       return false;
     }
     const target = document.getElementById(this.target);

@@ -1,31 +1,13 @@
 // The project page: plan, list and 3D view show one site.
 
-import { Entries, csrfToken } from "./entries.js";
+import { Entries } from "./entries.js";
+import { following } from "./following.js";
 import { View } from "./view.js";
 
 const bench = document.querySelector(".bench");
 const view = new View(document.querySelector("#view canvas"), { from: [-0.55, 0.55, 1] });
 const entries = new Entries(bench, "workspace");
-let waiting = null;
-let busy = false;
-
-async function refresh(values) {
-  waiting = values;
-  if (busy) return;
-  busy = true;
-  while (waiting) {
-    const sent = waiting;
-    waiting = null;
-    const preview = sent.keep === "0" && sent.entry;
-    const response = await fetch(bench.dataset.viewUrl, preview
-      ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body: new URLSearchParams(sent) }
-      : {});
-    if (response.ok) await view.show(await response.arrayBuffer());
-  }
-  busy = false;
-}
-
-entries.onShown(refresh);
+following(view, bench, entries);
 
 // A wall, a plate or a placement lights up in plan, list and 3D together.
 function lightUp(entry) {
@@ -51,5 +33,3 @@ function ownerOf(part) {
   return id && ["walls", "placements", "plates"].map((table) => `${table}.${id}`)
     .find((entry) => document.querySelector(`.build-up li[data-entry="${entry}"]`));
 }
-
-refresh({});

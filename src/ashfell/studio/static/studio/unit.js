@@ -1,6 +1,8 @@
 // The unit page: the drawing, the strips, the list and the 3D view show one unit.
 
-import { Entries, csrfToken } from "./entries.js";
+import { dragging } from "./dragging.js";
+import { Entries } from "./entries.js";
+import { following } from "./following.js";
 import { pointing } from "./pointing.js";
 import { View } from "./view.js";
 
@@ -8,28 +10,10 @@ const bench = document.querySelector(".bench");
 const view = new View(document.querySelector("#view canvas"));
 const entries = new Entries(bench, "workspace");
 
-let waiting = null;
-let busy = false;
-
-// Only the latest state is fetched; those overtaken meanwhile are left out.
-async function refresh(values) {
-  waiting = values;
-  if (busy) return;
-  busy = true;
-  while (waiting) {
-    const { entry = "", value = "", keep = "1" } = waiting;
-    waiting = null;
-    const preview = keep === "0" && entry;
-    const response = await fetch(bench.dataset.viewUrl, preview
-      ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body: new URLSearchParams({ entry, value }) }
-      : {});
-    if (response.ok) await view.show(await response.arrayBuffer());
-  }
-  busy = false;
-}
-
-entries.onShown(refresh);
-pointing(view, () => document.getElementById("workspace"));
+following(view, bench, entries);
+const workspace = () => document.getElementById("workspace");
+pointing(view, workspace);
+dragging(entries, workspace);
 
 view.on("pick", (part) => {
   document.getElementById("picked").textContent = part ? part.part : "";
@@ -44,5 +28,3 @@ document.addEventListener("click", (event) => {
   const input = document.querySelector(`.build-up input[data-entry="${shape.dataset.entry}"], .build-up input[data-entry^="${entry}"]`);
   input?.focus();
 });
-
-refresh({});

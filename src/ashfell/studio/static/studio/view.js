@@ -45,7 +45,7 @@ export class View {
     this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
-    this.draw();
+    this.renderer.render(this.scene, this.camera);
   }
 
   async show(bytes) {
@@ -61,6 +61,7 @@ export class View {
     if (before && !before.isEmpty()) this.follow(before);
     else if (meshes.length) this.frame();
     this.paint();
+    this.renderer.render(this.scene, this.camera);
     this.canvas.dataset.parts = String(meshes.length);
     this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
   }

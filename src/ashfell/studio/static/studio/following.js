@@ -1,0 +1,30 @@
+// The 3D view follows what is typed: only the latest state is fetched, those overtaken meanwhile are left out.
+
+import { csrfToken } from "./entries.js";
+
+export function following(view, bench, entries) {
+  let waiting = null;
+  let busy = false;
+
+  async function refresh(values) {
+    waiting = values;
+    if (busy) return;
+    busy = true;
+    while (waiting) {
+      const sent = waiting;
+      waiting = null;
+      const typed = sent.keep === "0" && sent.entry;
+      const asked = typed ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body: new URLSearchParams(sent) } : {};
+      try {
+        const response = await fetch(bench.dataset.viewUrl, asked);
+        if (response.ok && !response.redirected) await view.show(await response.arrayBuffer());
+      } catch (error) {
+        if (!(error instanceof TypeError)) throw error; // the server cannot be reached: entries.js says so
+      }
+    }
+    busy = false;
+  }
+
+  entries.onShown(refresh);
+  refresh({});
+}
