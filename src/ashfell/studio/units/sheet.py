@@ -248,8 +248,8 @@ def _light_slot(dimension: Dimension, sheet: Sheet, text: str) -> _Place:
         width, small = _room_for(text, size - 2)
         lower = INPUT + 2 if width > size and dimension.index % 2 else 0
         return middle - width / 2, _column_band(sheet) + 2 + lower, width, small
-    width, small = _room_for(text, BAND - 2)
-    return _row_band(sheet) + 2, middle - INPUT / 2, min(width, BAND - 2) if not small else BAND - 2, small
+    _, small = _room_for(text, BAND - 2)
+    return _row_band(sheet) + 2, middle - INPUT / 2, BAND - 2, small
 
 
 def _bar_slot(dimension: Dimension, sheet: Sheet, text: str) -> _Place:
