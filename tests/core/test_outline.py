@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from ashfell.core.outline import CHORD, Outline, arch, bulge_of
 from ashfell.core.refusal import Refusal
+from ashfell.core.solid import rings, round_outline
 
 CIRCLE = Outline.of([(-500, 0, 1), (500, 0, 1)])
 D_SHAPE = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)])
@@ -41,6 +42,21 @@ def test_offset_in_and_out_is_the_same(by, outline):
 
 def test_offset_of_a_circle_is_a_circle():
     assert CIRCLE.offset(100).area == pytest.approx(pi * 400**2)
+
+
+def test_stations_on_an_offset_are_opposite_each_other():
+    stations = D_SHAPE.stations()
+    apart = D_SHAPE.offset(40).at(stations) - D_SHAPE.at(stations)
+    straight = [n for n, (_, share) in enumerate(stations) if share > 0]
+    assert np.hypot(*apart[straight].T) == pytest.approx(40, abs=1e-6)
+
+
+def test_a_section_goes_round_any_outline_as_a_closed_ring():
+    """Volume by the theorem of Pappus for the arc, and by length for the lines: a 30 x 20 ring inside a D."""
+    section = ((0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0))
+    (ring,) = rings(round_outline(D_SHAPE, section), section)
+    assert ring.is_closed
+    assert ring.volume == pytest.approx((D_SHAPE.area - D_SHAPE.offset(30).area) * 20, rel=2e-4)
 
 
 def test_too_large_an_offset_says_the_largest_that_works():

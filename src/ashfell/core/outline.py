@@ -65,17 +65,26 @@ class Segment:
         heading = self.heading_at(share)
         return -sin(heading), cos(heading)
 
-    def sample(self, chord: float = CHORD) -> list[Point]:
-        """Points from start (included) to end (left out), no farther than ``chord`` off the curve."""
+    def pieces(self, chord: float = CHORD) -> int:
+        """How many straight pieces keep within ``chord`` of the segment, mm."""
         if not self.bulge:
-            return [self.start]
+            return 1
         radius = abs(self.radius)
         step = 2 * acos(max(-1.0, 1 - min(chord, radius) / radius))
-        count = max(2, ceil(abs(self.angle) / step))
-        (cx, cy), (x, y) = self.centre, self.start
-        from_angle = atan2(y - cy, x - cx)
-        turns = [from_angle + self.angle * index / count for index in range(count)]
-        return [self.start, *((cx + radius * cos(turn), cy + radius * sin(turn)) for turn in turns[1:])]
+        return max(2, ceil(abs(self.angle) / step))
+
+    def point_at(self, share: float) -> Point:
+        """The point after a share (0 to 1) of the segment."""
+        (x, y), (u, v) = self.start, self.end
+        if share == 0 or not self.bulge:
+            return x + (u - x) * share, y + (v - y) * share
+        (cx, cy), radius = self.centre, abs(self.radius)
+        turn = atan2(y - cy, x - cx) + self.angle * share
+        return cx + radius * cos(turn), cy + radius * sin(turn)
+
+
+Station = tuple[int, float]
+"""A place on an outline: which segment, and the share of it that lies behind."""
 
 
 @dataclass(frozen=True)
@@ -131,9 +140,23 @@ class Outline:
         backwards = [(s.end[0], s.end[1], -s.bulge) for s in reversed(self.segments)]
         return Outline(tuple(backwards))
 
+    def stations(self, chord: float = CHORD) -> tuple[Station, ...]:
+        """Places on the outline whose polygon keeps within ``chord`` of it, mm. The same stations on an offset of the
+        outline are opposite each other, so that rings can be spanned between the two."""
+        return tuple(
+            (index, piece / count)
+            for index, segment in enumerate(self.segments)
+            for count in (segment.pieces(chord),)
+            for piece in range(count)
+        )
+
+    def at(self, stations: Iterable[Station]) -> NDArray[np.float64]:
+        """The points (n, 2) at stations, mm."""
+        return np.array([self.segments[index].point_at(share) for index, share in stations])
+
     def sample(self, chord: float = CHORD) -> NDArray[np.float64]:
         """Points (n, 2) of a polygon no farther than ``chord`` from the outline, mm."""
-        return np.array([point for segment in self.segments for point in segment.sample(chord)])
+        return self.at(self.stations(chord))
 
     def offset(self, inwards: float) -> Outline:
         """The outline moved inwards (outwards when negative) by an exact distance, corners mitred, mm.

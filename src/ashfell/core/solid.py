@@ -15,6 +15,8 @@ import mapbox_earcut
 import numpy as np
 from numpy.typing import NDArray
 
+from ashfell.core.outline import Outline
+
 Floats = NDArray[np.float64]
 Indices = NDArray[np.int32]
 Face = tuple[int, ...]
@@ -122,30 +124,24 @@ def _ring(section: Section, corners: int) -> Topology:
     return Topology.of(faces, [[(a, b, c), (a, c, d)] for a, b, c, d in faces])
 
 
-def in_mitres(paths: Floats, section: Section) -> Floats:
-    """A section laid into every mitre of closed paths.
+def round_outline(outline: Outline, section: Section) -> Floats:
+    """A section laid round an outline, every inset an exact offset of it.
 
     Parameters
     ----------
-    paths : (n, c, 2)
-        Corners of n counter-clockwise polygons, mm.
+    outline : Outline
+        mm.
     section : Section
-        Points (inset, w): how far inwards from the path, and at which w.
+        Points (inset, w): how far inwards from the outline, and at which w.
 
     Returns
     -------
-    (n, c, k, 3)
+    (1, c, k, 3)
+        For each station of the outline the section's k points there.
     """
-    ahead = np.roll(paths, -1, axis=1) - paths
-    ahead = ahead / np.sqrt((ahead**2).sum(axis=2, keepdims=True))
-    inwards = np.stack([-ahead[..., 1], ahead[..., 0]], axis=-1)
-    before = np.roll(inwards, 1, axis=1)
-    mitre = (before + inwards) / (1 + (before * inwards).sum(axis=2, keepdims=True))
-    points = np.array(section)
-    placed = np.empty((*paths.shape[:2], len(section), 3))
-    placed[..., :2] = paths[:, :, None, :] + mitre[:, :, None, :] * points[:, :1]
-    placed[..., 2] = points[:, 1]
-    return placed
+    stations = outline.stations()
+    inset = {by: outline.offset(by).at(stations)[None] for by in {point[0] for point in section}}
+    return between([inset[by] for by, _ in section], [w for _, w in section])
 
 
 def between(loops: Sequence[Floats], depths: Sequence[float | Fraction]) -> Floats:
@@ -161,7 +157,7 @@ def between(loops: Sequence[Floats], depths: Sequence[float | Fraction]) -> Floa
 def mitred_members(corners: Floats, section: Section) -> list[list[Solid]]:
     """For each closed path its members, one per side, mitred at the corners; side i starts at corner i.
 
-    ``corners`` (n, c, k, 3) is from :func:`in_mitres` or :func:`between`; ``section`` tells its faces.
+    ``corners`` (n, c, k, 3) is from :func:`round_outline` or :func:`between`; ``section`` tells its faces.
     """
     both = np.concatenate([corners, np.roll(corners, -1, axis=1)], axis=2)
     topology = _prism(section)

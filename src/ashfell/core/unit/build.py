@@ -8,7 +8,7 @@ from fractions import Fraction
 import numpy as np
 
 from ashfell.core.parts import Direction, Part
-from ashfell.core.solid import Floats, Section, between, boxes, in_mitres, mitred_members, rings, tidy
+from ashfell.core.solid import Floats, Section, between, boxes, mitred_members, rings, round_outline, tidy
 from ashfell.core.unit.bars import bar_section, bars
 from ashfell.core.unit.document import UnitDocument
 from ashfell.core.unit.layout import Layout, Rect
@@ -50,7 +50,7 @@ def build(document: UnitDocument, layout: Layout | None = None) -> tuple[Part, .
 
 def _frame(document: UnitDocument, layout: Layout) -> list[Part]:
     section = frame_section(document, layout)
-    (members,) = mitred_members(in_mitres(_paths([layout.outer]), section), section)
+    (members,) = mitred_members(round_outline(layout.outline, section), section)
     finish = document.finishes.frame
     return [
         Part(f"frame.{side}", "frame", "frame", finish, grain, solid)

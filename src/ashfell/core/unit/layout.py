@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
+from ashfell.core.outline import Outline
 from ashfell.core.spacing import Spacing
 from ashfell.core.unit.document import Axis
 
@@ -92,6 +93,11 @@ class Layout:
     bars: tuple[BarRun, ...]
     depths: Depths
     frame_rebate: Fraction
+
+    @property
+    def outline(self) -> Outline:
+        """The outer edge of the frame."""
+        return Outline.rectangle(float(self.outer.width), float(self.outer.height))
 
     def spacing(self, axis: Axis) -> Spacing:
         return self.columns if axis == "columns" else self.rows
