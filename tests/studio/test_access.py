@@ -24,7 +24,8 @@ def posts(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     return [
         reverse("site-edit", args=[project.pk]), reverse("site-move", args=[project.pk, "undo"]),
-        reverse("unit-new", args=[project.pk]), reverse("unit-edit", args=[project.pk, "stair-window"]),
+        reverse("unit-new", args=[project.pk]), reverse("unit-take-in", args=[project.pk]),
+        reverse("unit-duplicate", args=[project.pk, "stair-window"]), reverse("unit-edit", args=[project.pk, "stair-window"]),
         reverse("unit-move", args=[project.pk, "stair-window", "undo"]), reverse("finish-copy", args=[project.pk, "ash-timber"]),
         reverse("picture-start", args=[project.pk]), reverse("picture-cancel", args=[project.pk, picture.pk]),
     ]  # fmt: skip

@@ -162,3 +162,37 @@ def test_own_finishes_are_copied_and_changed_once_for_all(signed_in, project):
     page = signed_in.get(reverse("unit", args=[project.pk, "stair-window"])).content.decode()
     assert "River ash" in page
     assert signed_in.get(reverse("swatch", args=[project.pk, own.key])).content[:4] == b"\x89PNG"
+
+
+def test_a_unit_is_duplicated_and_taken_in_from_its_own_document(signed_in, project):
+    from django.core.files.uploadedfile import SimpleUploadedFile
+
+    copied = signed_in.post(reverse("unit-duplicate", args=[project.pk, "stair-window"]))
+    assert copied.url.endswith("/units/stair-window-copy/")
+    content = signed_in.get(reverse("unit-document", args=[project.pk, "clubroom-window"])).content
+    taken = signed_in.post(reverse("unit-take-in", args=[project.pk]), {"file": SimpleUploadedFile("w.json", content)})
+    assert taken.url.endswith("/units/clubroom-window-2/")
+    assert project.units.get(key="clubroom-window-2").data == project.units.get(key="clubroom-window").data
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"{", "not JSON"), (b"[1]", "no JSON object"), (b'{"width": "-3"}', "cannot be built"), (b'{"width": "30"}', "at least"),
+        (b"\xff\xfe", "not JSON"), (b" " * 600_000, "at most 512 KiB"),
+    ],
+)  # fmt: skip
+def test_a_file_that_is_no_unit_is_refused_with_its_reason(signed_in, project, content, words):
+    from django.core.files.uploadedfile import SimpleUploadedFile
+
+    before = project.units.count()
+    answer = signed_in.post(
+        reverse("unit-take-in", args=[project.pk]), {"file": SimpleUploadedFile("w.json", content)}, follow=True
+    )
+    assert words in answer.content.decode()
+    assert project.units.count() == before
+
+
+def test_a_unit_may_be_called_what_an_address_is_called(signed_in, project):
+    made = signed_in.post(reverse("unit-new", args=[project.pk]), {"name": "New"})
+    assert signed_in.get(made.url).status_code == 200

@@ -12,6 +12,8 @@ from ashfell.core.finish import LIBRARY, Finish
 from ashfell.core.lengths import STYLES, Style
 
 Data = dict[str, Any]
+RESERVED = ("new", "take-in")
+"""Words that stand in addresses where a record's key does."""
 
 
 class Project(models.Model):
@@ -71,7 +73,8 @@ class Project(models.Model):
 
     def free_key(self, kind: str, name: str) -> str:
         """A key for a new record, from its name."""
-        stem = slugify(name)[:50] or kind
+        stem = slugify(name)[:50].strip("-") or kind
+        stem = f"{stem}-{kind}" if stem in RESERVED else stem
         taken = set(self.records.filter(kind=kind, key__startswith=stem).values_list("key", flat=True))
         return next(key for n in range(1, len(taken) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in taken)
 

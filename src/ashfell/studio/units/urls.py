@@ -6,6 +6,8 @@ from ashfell.studio.units import views
 
 urlpatterns = [
     path("new/", views.new, name="unit-new"),
+    path("take-in/", views.take_in, name="unit-take-in"),
+    path("<slug:key>/duplicate/", views.duplicate, name="unit-duplicate"),
     path("<slug:key>/", views.page, name="unit"),
     path("<slug:key>/edit/", views.edit, name="unit-edit"),
     path("<slug:key>/view.glb", views.view_glb, name="unit-view"),

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -21,11 +23,12 @@ from ashfell.core.unit.solve import other_rules
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.formats import glb, svg
 from ashfell.studio.projects.access import project_of, record_of
-from ashfell.studio.projects.models import Record
+from ashfell.studio.projects.models import Project, Record
 from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
 from ashfell.studio.units.sheet import unit_sheet
 
 WAYS = ("undo", "redo", "choose")
+LARGEST_FILE = 512 * 1024
 ROLES = {"frame": "Frame", "bar": "Bars", "bead": "Beads", "glass": "Glass", "gasket": "Gasket"}
 
 
@@ -34,9 +37,47 @@ def new(request: HttpRequest, project: int) -> HttpResponse:
     """Start a unit from the usual sizes."""
     owner = project_of(request, project)
     name = request.POST.get("name", "").strip()[:80] or "Window"
-    document = ordinary_window(name, owner.style.bare)
-    record = Record.start(owner, "unit", owner.free_key("unit", name), dump(document), request.user)
+    record = _start(request, owner, name, dump(ordinary_window(name, owner.style.bare)))
     return redirect("unit", project, record.key)
+
+
+@require_POST
+def take_in(request: HttpRequest, project: int) -> HttpResponse:
+    """Start a unit from a document in a file."""
+    owner = project_of(request, project)
+    file = request.FILES.get("file")
+    try:
+        if file is None or file.size > LARGEST_FILE:
+            raise Refusal("file", "a unit document", f"Choose a JSON file of at most {LARGEST_FILE // 1024} KiB.")
+        unit = make(read_unit(_json_object(file.read())))
+    except Refusal as refusal:
+        messages.error(request, f"{file.name if file else 'No file'} was not taken in. {refusal.entry}: {refusal}")
+        return redirect("project", project)
+    record = _start(request, owner, unit.document.name, dump(unit.document))
+    return redirect("unit", project, record.key)
+
+
+@require_POST
+def duplicate(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Start a unit as a copy of another."""
+    original = record_of(request, project, "unit", key)
+    name = f"{original.name[:72]}, copy"
+    record = _start(request, original.project, name, original.data | {"name": name})
+    return redirect("unit", project, record.key)
+
+
+def _start(request: HttpRequest, project: Project, name: str, data: Data) -> Record:
+    return Record.start(project, "unit", project.free_key("unit", name), data, request.user)
+
+
+def _json_object(content: bytes) -> Data:
+    try:
+        data = json.loads(content)
+    except ValueError as error:
+        raise Refusal("file", "a unit document", "The file is not JSON.") from error
+    if not isinstance(data, dict):
+        raise Refusal("file", "a unit document", "The file holds no JSON object.")
+    return data
 
 
 @require_GET
