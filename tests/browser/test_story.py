@@ -177,6 +177,7 @@ def test_the_unit_page_without_a_mouse(page, sign_in, project):
 def test_wrong_input_is_told_and_loses_nothing(page, sign_in, project):
     sign_in()
     page.goto(f"/projects/{project.pk}/units/clubroom-window/")
+    wait_for_view(page)
     entry = page.locator("#elevation").get_by_label("Overall width")
     for typed, words in (
         ("-300", "cannot be built"), ("12 bananas", "not a unit"), ("", "missing"), ("250", "3 bars of 50 mm leave −20 mm for 4 lights"),
@@ -197,6 +198,7 @@ def test_wrong_input_is_told_and_loses_nothing(page, sign_in, project):
 def test_a_stale_page_offers_both_versions(page, sign_in, project, person):
     sign_in()
     page.goto(f"/projects/{project.pk}/units/clubroom-window/")
+    wait_for_view(page)
     record = project.units.get(key="clubroom-window")
     record.save_change(record.data | {"width": "3000"}, record.current_id, person, "width: 3000")
     entry = page.locator(".list").get_by_label("Overall height")

@@ -51,7 +51,7 @@ def take_in(request: HttpRequest, project: int) -> HttpResponse:
             raise Refusal("file", "a unit document", f"Choose a JSON file of at most {LARGEST_FILE // 1024} KiB.")
         unit = make(read_unit(_json_object(file.read())))
     except Refusal as refusal:
-        messages.error(request, f"{file.name if file else 'No file'} was not taken in. {refusal.entry}: {refusal}")
+        messages.error(request, f"{file.name if file else 'No file'} was not taken in: {refusal}")
         return redirect("project", project)
     record = _start(request, owner, unit.document.name, dump(unit.document))
     return redirect("unit", project, record.key)

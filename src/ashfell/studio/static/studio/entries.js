@@ -15,6 +15,7 @@ export class Entries {
     document.addEventListener("keydown", (event) => this.key(event));
     document.addEventListener("click", (event) => this.pressed(event));
     document.addEventListener("focusin", (event) => event.target.matches?.("input.entry") && event.target.select());
+    bench.inert = false; // until now a click would have been lost
   }
 
   onShown(listener) {

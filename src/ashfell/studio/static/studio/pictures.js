@@ -5,7 +5,6 @@ import { View } from "./view.js";
 const room = document.querySelector(".darkroom");
 const view = new View(document.querySelector("#view canvas"), { from: [-0.45, 0.3, 1] });
 const field = (id) => document.getElementById(id);
-const read = (id) => JSON.parse(field(id).textContent);
 const AXES = ["x", "y", "z"];
 
 // The view is in glTF's axes (y up, metres), the site has z up.
@@ -43,8 +42,7 @@ function see() {
 async function open() {
   const response = await fetch(room.dataset.viewUrl);
   if (response.ok) await view.show(await response.arrayBuffer());
-  settle(read("eye"), read("target"));
-  write();
+  take();
   view.controls.addEventListener("change", write);
 }
 

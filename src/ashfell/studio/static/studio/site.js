@@ -2,11 +2,13 @@
 
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
-import { View } from "./view.js";
 
 const bench = document.querySelector(".bench");
-const view = new View(document.querySelector("#view canvas"), { from: [-0.55, 0.55, 1] });
 const entries = new Entries(bench, "workspace");
+
+// The numbers can be typed while the 3D view is still on its way.
+const { View } = await import("./view.js");
+const view = new View(document.querySelector("#view canvas"), { from: [-0.55, 0.55, 1] });
 following(view, bench, entries);
 
 // A wall, a plate or a placement lights up in plan, list and 3D together.

@@ -4,16 +4,17 @@ import { dragging } from "./dragging.js";
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
 import { pointing } from "./pointing.js";
-import { View } from "./view.js";
 
 const bench = document.querySelector(".bench");
-const view = new View(document.querySelector("#view canvas"));
-const entries = new Entries(bench, "workspace");
-
-following(view, bench, entries);
 const workspace = () => document.getElementById("workspace");
-pointing(view, workspace);
+const entries = new Entries(bench, "workspace");
 dragging(entries, workspace);
+
+// The numbers can be typed while the 3D view is still on its way.
+const { View } = await import("./view.js");
+const view = new View(document.querySelector("#view canvas"));
+following(view, bench, entries);
+pointing(view, workspace);
 
 view.on("pick", (part) => {
   document.getElementById("picked").textContent = part ? part.part : "";
