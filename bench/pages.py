@@ -20,13 +20,13 @@ def main() -> None:
 
     from ashfell.core.document import dump
     from ashfell.studio.projects.models import Project, Record
-    from bench.solids import UNIT
+    from bench.units import UNITS
 
     call_command("migrate", verbosity=0)
     person, _ = get_user_model().objects.get_or_create(username="bench")
     project = Project.objects.create(name="Bench")
     project.members.add(person)
-    Record.start(project, "unit", "four-by-two", dump(UNIT), person)
+    Record.start(project, "unit", "four-by-two", dump(UNITS["four by two lights"]), person)
     client = Client(headers={"host": "localhost"})
     client.force_login(person)
     address = f"/projects/{project.pk}/units/four-by-two"

@@ -1,41 +1,77 @@
-"""A four-by-two-light unit and a wall with 1,000 openings, against the same solids by manifold3d's booleans."""
+"""Six units and a wall with 1,000 openings, against the same solids by manifold3d's booleans and by a kernel."""
 
 from __future__ import annotations
 
+import importlib.util
+import tracemalloc
 from fractions import Fraction
+from time import perf_counter
 
-import manifold3d
 import numpy as np
-from manifold3d import CrossSection, Manifold
+from manifold3d import Manifold, Mesh, OpType
 
-from ashfell.core.unit import build, read_unit
-from ashfell.core.unit.build import frame_section
-from ashfell.core.unit.layout import Layout
-from ashfell.core.unit.solve import solve
+from ashfell.core.unit import UnitDocument, build, read_unit
 from ashfell.core.wall.fit import Opening
 from ashfell.core.wall.solid import wall_solids
+from bench import by_manifold
+from bench.recipes import recipes
 from bench.timing import in_turn, tell
+from bench.units import UNITS
 
-UNIT = read_unit({
-    "name": "Four by two", "width": "2300", "height": "1600", "frame": {"face": "50", "depth": "90", "chamfer": "2"},
-    "columns": {"lights": [{}] * 4, "bars": ["50"] * 3}, "rows": {"lights": [{}] * 2, "bars": ["50"]},
-})  # fmt: skip
+HAS_KERNEL = importlib.util.find_spec("OCP") is not None
 
 
 def main() -> None:
-    ours, theirs = build(UNIT), unit_by_booleans()
-    same = abs(sum(part.solid.volume for part in ours) / sum(mesh_volume(mesh) for mesh in theirs) - 1)
-    print(f"four by two lights, {len(ours)} parts; volumes differ by {same:.1e}")
-    tell("unit, solved and built to triangles", *in_turn(lambda: build(UNIT), unit_by_booleans), "manifold3d", 2)
+    for name, document in UNITS.items():
+        _unit(name, document)
+    _growth()
     openings = many_openings(1000)
     (wall,), other = wall_solids(600_000, 12_000, openings, -300, 0), wall_by_booleans(openings)
-    print(f"wall with 1,000 openings; volumes differ by {abs(wall.volume / mesh_volume(other) - 1):.1e}")
+    print(f"wall with 1,000 openings; volumes differ by {abs(wall.volume / Manifold(other).volume() - 1):.1e}")
     times = in_turn(lambda: wall_solids(600_000, 12_000, openings, -300, 0), lambda: wall_by_booleans(openings))
     tell("wall, cut and triangulated", *times, "manifold3d, one batch,", 2)
 
 
-def mesh_volume(mesh: manifold3d.Mesh) -> float:
-    return Manifold(mesh).volume()
+def _unit(name: str, document: UnitDocument) -> None:
+    """Ours solves and builds; theirs is given the solved layout."""
+    asked = recipes(document)
+    ours, theirs = volume(document), sum(by_manifold.volumes(asked))
+    tracemalloc.start()
+    parts = build(document)
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    print(
+        f"{name}: {len(parts)} parts, {sum(len(p.solid.triangles) for p in parts)} triangles, {peak / 2**20:.1f} MiB; volumes differ by {abs(ours / theirs - 1):.1e}"
+    )
+    rounds = 20 if len(parts) < 100 else 5
+    own, other = in_turn(lambda: build(document), lambda: by_manifold.meshes(asked), rounds=rounds)
+    tell("  solved and built to triangles", own, other, "manifold3d", 2)
+    if not HAS_KERNEL:
+        print("  the kernel is not installed: make bench installs it")
+        return
+    from bench import by_kernel
+
+    start = perf_counter()
+    part = asked if len(asked) < 100 else asked[:12]
+    by_kernel.meshes(part)
+    what = "  the same" if part is asked else f"  only the first {len(part)} of its parts there"
+    tell(what, own, perf_counter() - start, "Open CASCADE", 200)
+
+
+def _growth() -> None:
+    """Time against the number of parts: lights from 2 by 2 to 16 by 16."""
+    for count in (2, 4, 8, 16):
+        division = {"lights": [{}] * count, "bars": ["50"] * (count - 1)}
+        document = read_unit(
+            {"width": str(400 * count), "height": str(400 * count), "columns": division, "rows": division}
+        )
+        (taken,) = in_turn(lambda document=document: build(document), rounds=5)
+        parts = len(build(document))
+        print(f"{count} by {count} lights: {parts} parts in {taken * 1000:.1f} ms, {taken / parts * 1e6:.0f} µs a part")
+
+
+def volume(document: UnitDocument) -> float:
+    return sum(part.solid.volume for part in build(document))
 
 
 def many_openings(count: int) -> list[Opening]:
@@ -45,106 +81,18 @@ def many_openings(count: int) -> list[Opening]:
     ]
 
 
-def wall_by_booleans(openings: list[Opening]) -> manifold3d.Mesh:
+def wall_by_booleans(openings: list[Opening]) -> Mesh:
     wall = Manifold.cube([600_000, 12_000, 300]).translate([0, 0, -300])
     holes = [
         Manifold.cube([float(o.width), float(o.height), 302]).translate([float(o.x), float(o.z), -301])
         for o in openings
     ]
-    return Manifold.batch_boolean([wall, *holes], manifold3d.OpType.Subtract).to_mesh()
+    return Manifold.batch_boolean([wall, *holes], OpType.Subtract).to_mesh()
 
 
-def unit_by_booleans() -> list[manifold3d.Mesh]:
-    """The same solids as somebody would make them: sections extruded, cut at the mitres, notched at their ends."""
-    layout = solve(UNIT)
-    solids = [*_frame(layout), *_bars(layout)]
-    for light in layout.lights:
-        pane = _rect(light.pane)
-        clear = _rect(light.clear)
-        depths = layout.depths
-        shows = float(UNIT.glazing.gasket.shows.mm)
-        solids.append(_box(pane, -float(depths.glass_back), -float(depths.glass_front)))
-        for front, back in ((depths.stop_back, depths.glass_front), (depths.glass_back, depths.bead_front)):
-            outer = _box(pane, -float(back), -float(front))
-            inner = _box(_grown(clear, -shows), -float(back) - 1, -float(front) + 1)
-            solids.append(outer - inner)
-        solids += _beads(pane, clear, layout)
-    return [solid.to_mesh() for solid in solids]
-
-
-Box = tuple[float, float, float, float]
-
-
-def _rect(rect: object) -> Box:
-    x, y, width, height = (float(getattr(rect, name)) for name in ("x", "y", "width", "height"))
-    return x, y, x + width, y + height
-
-
-def _grown(box: Box, by: float) -> Box:
-    return box[0] - by, box[1] - by, box[2] + by, box[3] + by
-
-
-def _box(box: Box, low: float, high: float) -> Manifold:
-    return Manifold.cube([box[2] - box[0], box[3] - box[1], high - low]).translate([box[0], box[1], low])
-
-
-def _members(section: list[tuple[float, float]], box: Box) -> list[Manifold]:
-    """Four members round a box: the section (inset, w) extruded along each side, cut at 45° at both ends."""
-    found = []
-    turns = ((box[0], box[1], 0), (box[2], box[1], 90), (box[2], box[3], 180), (box[0], box[3], 270))
-    for x, y, turn in turns:
-        length = box[2] - box[0] if turn % 180 == 0 else box[3] - box[1]
-        bar = CrossSection([section]).extrude(length)
-        along = bar.transform([[0, 0, 1, 0], [1, 0, 0, 0], [0, 1, 0, 0]])
-        cut = along.trim_by_plane([1, -1, 0], 0).trim_by_plane([-1, -1, 0], -length / np.sqrt(2))
-        found.append(cut.rotate([0, 0, turn]).translate([x, y, 0]))
-    return found
-
-
-def _frame(layout: Layout) -> list[Manifold]:
-    return _members(list(frame_section(UNIT, layout)), _rect(layout.outer))
-
-
-def _beads(pane: Box, clear: Box, layout: Layout) -> list[Manifold]:
-    clearance, ease = float(UNIT.glazing.clearance.mm), float(UNIT.glazing.bead.chamfer.mm)
-    outer = _grown(pane, clearance)
-    width = clear[0] - outer[0]
-    front, back = -float(layout.depths.bead_front), -float(layout.depths.bead_back)
-    section = [(0, back), (width - ease, back), (width, back + ease), (width, front), (0, front)]
-    return _members(section, outer)
-
-
-def _bars(layout: Layout) -> list[Manifold]:
-    depths, ease = layout.depths, float(UNIT.bars.chamfer.mm)
-    front, stop, back = -float(depths.bar_front), -float(depths.stop_back), -float(depths.bar_back)
-    found = []
-    for run in layout.bars:
-        half = float(run.face) / 2
-        stem = half - float(run.rebate)
-        start, end = float(run.start), float(run.end)
-        before, behind = float(run.tongue_start), float(run.tongue_end)
-        face = [
-            (-half, stop),
-            (half, stop),
-            (half, front - ease),
-            (half - ease, front),
-            (-half + ease, front),
-            (-half, front - ease),
-        ]
-        web = [(-stem, back), (stem, back), (stem, stop), (-stem, stop)]
-        flange = CrossSection([face]).extrude(end - start).translate([0, 0, start])
-        tongue = CrossSection([web]).extrude(end - start + before + behind).translate([0, 0, start - before])
-        bar = (flange + tongue).transform([[0, 0, 1, 0], [1, 0, 0, 0], [0, 1, 0, 0]])
-        if run.axis == "columns":
-            bar = bar.rotate([0, 0, 90])
-            found.append(bar.translate([float(run.across), 0, 0]))
-        else:
-            found.append(bar.translate([0, float(run.across), 0]))
-    return found
-
-
-def check() -> float:
-    """Greatest relative difference of volume between the two ways of making each kind of part."""
-    ours = sorted(part.solid.volume for part in build(UNIT))
-    theirs = sorted(mesh_volume(mesh) for mesh in unit_by_booleans())
+def check(name: str) -> float:
+    """Greatest relative difference of volume between the two ways of making each part of one of the units."""
+    ours = sorted(part.solid.volume for part in build(UNITS[name]))
+    theirs = sorted(by_manifold.volumes(recipes(UNITS[name])))
+    assert len(ours) == len(theirs), (len(ours), len(theirs))
     return float(np.abs(np.array(ours) / np.array(theirs) - 1).max())

@@ -61,7 +61,7 @@ def test_the_formats_own_validator_finds_nothing(validator, project):
     site = read_site(project.composed_site())
     files = [glb.write_scene("Site", build_scene(site)), glb.write_scene("Empty", build_scene(read_site({})))]
     files += [glb.write_unit(unit.name, build(unit)) for unit in site.units.values()]
-    files.append(glb.write_unit("Square", build(read_unit({"frame": {"chamfer": "0"}}))))
+    files.append(glb.write_unit("Square", build(read_unit({"frame": {"edge": {"kind": "square"}}}))))
     for data in files:
         issues = validator(data)["issues"]
         assert (issues["numErrors"], issues["numWarnings"]) == (0, 0)

@@ -11,6 +11,10 @@ from ashfell.core.unit.starts import ordinary_window
 START = dump(read_unit({"width": "2300", "columns": {"lights": [{}] * 3, "bars": ["50", "60"]}}))
 
 
+def faces(data):
+    return [bar["face"] for bar in data["columns"]["bars"]]
+
+
 def test_a_number_changes_one_entry_and_leaves_the_document_it_came_from():
     changed = change(START, "frame.face", "2 in")
     assert changed["frame"]["face"] == "2 in"
@@ -19,12 +23,12 @@ def test_a_number_changes_one_entry_and_leaves_the_document_it_came_from():
 
 def test_counting_lights_adds_bars_like_the_last_and_keeps_the_others():
     more = change(START, "columns.count", "5")
-    assert more["columns"]["bars"] == ["50", "60", "60", "60"]
-    assert change(more, "columns.count", "2")["columns"]["bars"] == ["50"]
+    assert faces(more) == ["50", "60", "60", "60"]
+    assert faces(change(more, "columns.count", "2")) == ["50"]
 
 
 def test_all_bars_at_once():
-    assert change(START, "columns.bars", "45")["columns"]["bars"] == ["45", "45"]
+    assert faces(change(START, "columns.bars", "45")) == ["45", "45"]
 
 
 def test_typing_a_light_fixes_it_and_emptying_it_lets_it_share():
@@ -60,7 +64,7 @@ def test_what_cannot_be_changed_is_refused(entry, value, words):
 
 def test_a_first_bar_is_as_wide_as_the_frame():
     single = change(change(START, "columns.count", "1"), "frame.face", "70")
-    assert change(single, "columns.count", "3")["columns"]["bars"] == ["70", "70"]
+    assert faces(change(single, "columns.count", "3")) == ["70", "70"]
 
 
 @pytest.mark.parametrize(("bare", "width"), [("mm", 1200), ("in", "1219.2")])
@@ -100,5 +104,5 @@ def test_equalising_lets_all_lights_share_and_mirroring_turns_them_round():
     fixed = change(START, "columns.lights.0.size", "400")
     mirrored = change(fixed, "columns.mirrored", "")
     assert solve(read_unit(mirrored)).columns.lights[2].size == 400
-    assert mirrored["columns"]["bars"] == ["60", "50"]
+    assert faces(mirrored) == ["60", "50"]
     assert solve(read_unit(change(fixed, "columns.equal", ""))).columns.lights_are_equal

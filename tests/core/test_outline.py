@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ashfell.core.outline import CHORD, Outline, arch, bulge_of
 from ashfell.core.refusal import Refusal
-from ashfell.core.solid import rings, round_outline
+from ashfell.core.solid import ring_corners, strip
 
 CIRCLE = Outline.of([(-500, 0, 1), (500, 0, 1)])
 D_SHAPE = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)])
@@ -54,7 +54,9 @@ def test_stations_on_an_offset_are_opposite_each_other():
 def test_a_section_goes_round_any_outline_as_a_closed_ring():
     """Volume by the theorem of Pappus for the arc, and by length for the lines: a 30 x 20 ring inside a D."""
     section = ((0.0, 0.0), (30.0, 0.0), (30.0, 20.0), (0.0, 20.0))
-    (ring,) = rings(round_outline(D_SHAPE, section), section)
+    loop = D_SHAPE.facets()
+    corners = ring_corners([loop], np.full(len(loop.tags), 30.0), [(across / 30, 0.0, w) for across, w in section])
+    ring = strip(corners[0], section, closed=True, bent=True)
     assert ring.is_closed
     assert ring.volume == pytest.approx((D_SHAPE.area - D_SHAPE.offset(30).area) * 20, rel=2e-4)
 

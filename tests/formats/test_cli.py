@@ -22,7 +22,8 @@ def test_build_writes_glb_svg_and_report(unit_file, tmp_path):
         == 0
     )
     report = json.loads(out["json"].read_text())
-    assert len(trimesh.load(out["glb"]).geometry) == len(report["parts"])
+    scene = trimesh.load(out["glb"])
+    assert len(scene.graph.nodes_geometry) == len(report["parts"]) > len(scene.geometry)
     assert [light["clear"]["width"] for light in report["lights"]] == ["732.5 mm"] * 4
     assert [light["clear"]["width_mm"] for light in report["lights"]] == [732.5] * 4
     assert all(part["closed"] and part["volume_mm3"] > 0 for part in report["parts"])
@@ -94,5 +95,6 @@ def test_the_documents_examples_run_as_they_stand(tmp_path):
 def test_schemas_are_published(document, capsys):
     assert main(["schema", document]) == 0
     schema = json.loads(capsys.readouterr().out)
-    assert schema["properties"]["format"]["default"] == f"ashfell/{document}/1"
+    version = 2 if document == "unit" else 1
+    assert schema["properties"]["format"]["default"] == f"ashfell/{document}/{version}"
     assert schema["additionalProperties"] is False

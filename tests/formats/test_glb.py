@@ -30,13 +30,31 @@ def test_unit_comes_back_in_metres_y_up_with_its_volumes():
     parts = build(read_unit({"width": "2300", "height": "1600"}))
     scene = trimesh.load(io.BytesIO(glb.write_unit("Unit", parts)), file_type="glb")
     assert scene.bounds[1] - scene.bounds[0] == pytest.approx([2.3, 1.6, 0.08], abs=1e-6)
-    volumes = {}
+    volumes, corners = {}, {}
     for node in scene.graph.nodes_geometry:
-        mesh = scene.geometry[scene.graph[node][1]].copy()
+        matrix, name = scene.graph[node]
+        mesh = scene.geometry[name].copy()
         mesh.merge_vertices(merge_tex=True, merge_norm=True)
         assert mesh.is_watertight, node
-        volumes[node] = mesh.volume
+        mesh.apply_transform(matrix)
+        volumes[node], corners[node] = abs(mesh.volume), mesh.bounds
+    for part in parts:
+        assert corners[part.id] * 1000 == pytest.approx(part.solid.bounds, abs=1e-3)
     assert volumes == pytest.approx({part.id: part.solid.volume / 1e9 for part in parts}, rel=1e-4)
+
+
+def test_equal_parts_share_a_mesh_and_handed_ones_are_its_mirror_image():
+    """Two casements hung on opposite sides: every stile and bead of one is that of the other, shifted or mirrored."""
+    sashes = {key: {"fill": {"kind": "sash", "hand": hand}} for key, hand in (("c1r1", "left"), ("c2r1", "right"))}
+    parts = build(read_unit({"width": "1600", "columns": {"lights": [{}, {}], "bars": ["50"]}, "cells": sashes}))
+    data = content(glb.write_unit("Unit", parts))
+    of = {node["name"]: node for node in data["nodes"] if "mesh" in node}
+    assert of["sash.c1r1.head"]["mesh"] == of["sash.c2r1.head"]["mesh"]
+    left, right = of["sash.c1r1.left"], of["sash.c2r1.right"]
+    assert left["mesh"] == right["mesh"]
+    assert left["scale"] == [-1, 1, 1]
+    assert "scale" not in right
+    assert len(data["meshes"]) < len(parts) * 0.6
 
 
 def test_site_stands_upright_and_uses_each_definition_once(site):
@@ -44,7 +62,9 @@ def test_site_stands_upright_and_uses_each_definition_once(site):
     data = glb.write_scene("Site", scene)
     read = trimesh.load(io.BytesIO(data), file_type="glb")
     assert read.bounds == pytest.approx(np.array([[-0.15, -0.15, -5.45], [6.15, 3.2, 0.15]]), abs=1e-6)
-    assert len(content(data)["meshes"]) == sum(len(parts) for parts in scene.definitions.values())
+    written = content(data)
+    assert len(written["meshes"]) < sum(len(parts) for parts in scene.definitions.values())
+    assert len({node["name"] for node in written["nodes"]}) == len(written["nodes"])
 
 
 def test_two_placements_share_their_meshes(site):

@@ -79,7 +79,9 @@ def test_sill_three_feet_head_seven_feet_makes_a_window_four_feet_high():
 @pytest.mark.parametrize("amount", ["2", "1 in"])
 def test_a_45_degree_chamfer_goes_as_far_in_as_back(amount):
     size = float(parse(amount))
-    unit = read_unit({"frame": {"face": "4 in", "depth": "6 in", "chamfer": amount}, "glazing": {"setback": "3 in"}})
+    unit = read_unit(
+        {"frame": {"face": "4 in", "depth": "6 in", "edge": {"size": amount}}, "glazing": {"setback": "3 in"}}
+    )
     head = next(part for part in build(unit) if part.id == "frame.head")
     slanted = np.abs(np.abs(head.solid.normals[:, 1:]) - np.sqrt(0.5)).max(axis=1) < 1e-9
     corners = head.solid.vertices[head.solid.triangles[slanted]]

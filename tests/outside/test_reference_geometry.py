@@ -15,7 +15,7 @@ from ashfell.core.wall import read_site
 
 UNITS = [
     {"width": "2300", "height": "1600", "columns": {"lights": [{}] * 4, "bars": ["50"] * 3}, "rows": {"lights": [{}] * 2, "bars": ["60"]}},
-    {"width": "6'", "height": "2'", "frame": {"face": "2\"", "chamfer": "1/16\""}, "columns": {"lights": [{}] * 3, "bars": ["1 3/4\""] * 2, "rule": "centres"}},
+    {"width": "6'", "height": "2'", "frame": {"face": "2\"", "edge": {"size": "1/16\""}}, "columns": {"lights": [{}] * 3, "bars": ["1 3/4\""] * 2, "rule": "centres"}},
     {"width": "700", "height": "2200", "rows": {"lights": [{"size": "400"}, {}, {}], "bars": ["45"] * 2}, "bars": {"setback": "5", "depth": "70"}},
 ]  # fmt: skip
 

@@ -14,9 +14,10 @@ from ashfell.core.parts import Part
 from ashfell.core.refusal import Refusal
 from ashfell.core.scene import Scene
 from ashfell.core.spacing import RULE_NAMES
-from ashfell.core.unit import Layout, Unit, UnitDocument
-from ashfell.core.unit.document import Axis
-from ashfell.core.unit.solve import other_rules, solve
+from ashfell.core.unit import Layout, Unit
+from ashfell.core.unit.document import AXES
+from ashfell.core.unit.layout import entry_below
+from ashfell.core.unit.solve import other_rules
 from ashfell.core.wall.document import Placement, SiteDocument, Wall
 
 Level = Literal["fault", "warning", "note"]
@@ -43,7 +44,7 @@ class Finding:
 
 def audit_unit(unit: Unit, style: Style = Style()) -> list[Finding]:
     """All findings about one unit: solids, overlaps, equal lights."""
-    return [*audit_solids(unit.parts), *audit_overlaps(unit.parts), *audit_lights(unit.document, unit.layout, style)]
+    return [*audit_solids(unit.parts), *audit_overlaps(unit.parts), *audit_lights(unit.layout, style)]
 
 
 def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
@@ -75,7 +76,7 @@ def audit_overlaps(parts: Sequence[Part]) -> Iterator[Finding]:
     for a, b in pairs:
         for index in (a, b):
             if index not in solids:
-                solids[index] = _manifold(parts[index])
+                solids[index] = parts[index].solid.manifold()
         shared = (solids[a] ^ solids[b]).volume()
         if shared > OVERLAP:
             yield Finding(
@@ -92,26 +93,21 @@ def _near_pairs(boxes: np.ndarray) -> list[tuple[int, int]]:
     return [(int(a), int(b)) for a, b in np.argwhere(np.triu(near, 1))]
 
 
-def _manifold(part: Part) -> manifold3d.Manifold:
-    mesh = manifold3d.Mesh64(part.solid.vertices, part.solid.triangles.astype(np.uint64))
-    return manifold3d.Manifold(mesh)
-
-
-def audit_lights(document: UnitDocument, layout: Layout, style: Style = Style()) -> Iterator[Finding]:
+def audit_lights(layout: Layout, style: Style = Style()) -> Iterator[Finding]:
     """Sharing lights that are not equal, and what equal clear lights would be."""
-    axes: tuple[Axis, Axis] = ("columns", "rows")
-    for axis in axes:
-        spacing = layout.spacing(axis)
-        if spacing.lights_are_equal or len({light.share for light in getattr(document, axis).lights}) > 1:
-            continue
-        sizes = ", ".join(show(light.size, style) for light in spacing.lights)
-        clear = other_rules(document, axis).get("clear")
-        equal = next((show(light.size, style) for light in clear.lights if not light.fixed), "") if clear else ""
-        yield Finding(
-            "note", "equal lights", axis,
-            f"The clear lights are {sizes}: {RULE_NAMES[spacing.rule]} was asked for.",
-            f"Equal clear lights would be {equal} each." if equal else "",
-        )  # fmt: skip
+    for path, field in layout.fields.items():
+        for axis in AXES:
+            spacing = field.spacing(axis)
+            if spacing.lights_are_equal or len({light.share for light in getattr(field.cell, axis).lights}) > 1:
+                continue
+            sizes = ", ".join(show(light.size, style) for light in spacing.lights)
+            clear = other_rules(layout, path, axis).get("clear")
+            equal = next((show(light.size, style) for light in clear.lights if not light.fixed), "") if clear else ""
+            yield Finding(
+                "note", "equal lights", entry_below(path, axis),
+                f"The clear lights are {sizes}: {RULE_NAMES[spacing.rule]} was asked for.",
+                f"Equal clear lights would be {equal} each." if equal else "",
+            )  # fmt: skip
 
 
 def _left_out(place: str, refusal: Refusal) -> Finding:
@@ -124,7 +120,7 @@ def _at(name: str, finding: Finding) -> Finding:
 
 def _audit_placement(site: SiteDocument, placement: Placement, wall: Wall) -> Iterator[Finding]:
     unit, place = site.units[placement.unit], f"placements.{placement.id}"
-    back = placement.recess.mm + solve(unit).depths.frame_back
+    back = placement.recess.mm + unit.frame.depth.mm
     if back > wall.thickness.mm:
         yield Finding(
             "warning", "unit in its opening", place,

@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from ashfell.core.parts import Part
-from ashfell.core.solid import Floats
+from ashfell.core.plane import Floats
 
 LIGHT = np.array([-0.35, 0.55, 0.76])
 """Where drawings are lit from: the upper left, in front."""
@@ -18,13 +18,15 @@ LIGHT = np.array([-0.35, 0.55, 0.76])
 
 @dataclass(frozen=True)
 class Shape:
-    """One flat face as drawn: ``points`` (k, 2) mm, ``tone`` 0 (turned away from the light) to 1."""
+    """One face as drawn: ``loops`` of points (k, 2) mm, the outer one and its holes; ``tone`` 0 (turned away from the
+    light) to 1."""
 
-    points: Floats
+    loops: tuple[Floats, ...]
     role: str
     part: str
     entry: str
     tone: float
+    finish: str = ""
 
 
 @dataclass(frozen=True)
@@ -44,18 +46,54 @@ class Dimension:
         return self.end - self.start
 
 
-def elevation(parts: Sequence[Part]) -> list[Shape]:
-    """The faces that look outwards (towards +w), back to front."""
-    found = [(depth, shape) for part in parts for depth, shape in _seen(part)]
+View = Literal["outside", "inside"]
+
+
+def elevation(parts: Sequence[Part], view: View = "outside") -> list[Shape]:
+    """The faces that look towards somebody outside (or inside, where left and right change places), back to front."""
+    found = [(depth, shape) for part in parts for depth, shape in _seen(part, 1.0 if view == "outside" else -1.0)]
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
 
 
-def _seen(part: Part) -> Iterator[tuple[float, Shape]]:
+def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
     solid, topology = part.solid, part.solid.topology
-    first = np.searchsorted(topology.face_of_triangle, np.arange(len(topology.faces)))
-    normals = solid.normals[first]
+    turned = np.array([looks, 1.0, looks])
+    normals = solid.normals[topology.first_triangles] * turned
     tones = np.clip(normals @ LIGHT, 0, 1)
-    for face in np.flatnonzero(normals[:, 2] > 0.05):
-        points = solid.vertices[list(topology.faces[face])]
-        tone = float(tones[face])
-        yield float(points[:, 2].max()), Shape(points[:, :2], part.role, part.id, part.entry, tone)
+    placed = solid.vertices * turned
+    faces = topology.face_of_triangle[topology.first_triangles]
+    for k in np.flatnonzero(normals[:, 2] > 0.05).tolist():
+        loops = topology.loops(int(faces[k]))
+        if loops:
+            points = tuple(placed[list(loop)] for loop in loops)
+            depth = max(float(loop[:, 2].max()) for loop in points)
+            yield (
+                depth,
+                Shape(
+                    tuple(loop[:, :2] for loop in points), part.role, part.id, part.entry, float(tones[k]), part.finish
+                ),
+            )
+
+
+CUT_TONE = 0.12
+"""The tone of what is cut: darker than what is seen."""
+CUTS: dict[str, Floats] = {
+    "columns": np.array([[1.0, 0, 0, 0], [0, 0, -1.0, 0], [0, 1.0, 0, 0]]),
+    "rows": np.array([[0, 0, -1.0, 0], [0, 1.0, 0, 0], [1.0, 0, 0, 0]]),
+}
+"""How a part is turned so that a cut is level: a section along the columns has u to the right and the inside above; one along
+the rows has the outside on the left and v above."""
+
+
+def section(parts: Sequence[Part], along: Literal["columns", "rows"], at: float) -> list[Shape]:
+    """What a plane cuts: level at height ``at`` (along the columns), or upright at ``at`` from the left (along the rows), mm."""
+    k = 1 if along == "columns" else 0
+    found = []
+    for part in parts:
+        low, high = part.solid.bounds[:, k]
+        if low < at < high:
+            cut = part.solid.manifold().transform(CUTS[along]).slice(at)
+            loops = tuple(np.asarray(loop, dtype=float) for loop in cut.to_polygons())
+            if loops:
+                found.append(Shape(loops, part.role, part.id, part.entry, CUT_TONE, part.finish))
+    return found

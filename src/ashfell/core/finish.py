@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
@@ -73,6 +74,18 @@ def transmittance(ior: float) -> float:
     return 2 * ior / (ior**2 + 1)
 
 
+TINT = re.compile(r"tint-([0-9a-f]{6})")
+
+
+def tinted(colour: tuple[float, float, float]) -> str:
+    """The key of coloured glass of an sRGB colour (0 to 1); :func:`find` knows all of them.
+
+    >>> find(tinted((0.2, 0.4, 0.6))).colour
+    '#336699'
+    """
+    return "tint-" + "".join(f"{round(value * 255):02x}" for value in colour)
+
+
 LIBRARY: dict[str, Finish] = {
     "white-paint": Finish(name="Chalk white paint", kind="paint", colour="#e9e6df", roughness=0.42),
     "slate-paint": Finish(name="Wet slate paint", kind="paint", colour="#3b4246", roughness=0.38),
@@ -92,6 +105,7 @@ LIBRARY: dict[str, Finish] = {
     "clear-glass": Finish(name="Clear glass", kind="glass", colour="#ffffff", roughness=0.0, transmission=1.0),
     "grey-glass": Finish(name="Grey tinted glass", kind="glass", colour="#8f9a9d", roughness=0.0, transmission=1.0),
     "frosted-glass": Finish(name="Frosted glass", kind="glass", colour="#f4f8f7", roughness=0.35, transmission=1.0),
+    "dull-lead": Finish(name="Dull lead", kind="metal", colour="#55575a", roughness=0.55, metallic=0.9),
     "black-rubber": Finish(name="Black rubber", kind="rubber", colour="#1d1d1e", roughness=0.75),
     "lime-plaster": Finish(
         name="Lime plaster", kind="plaster", colour="#ddd7ca", roughness=0.9,
@@ -125,9 +139,16 @@ def find(key: str, own: Mapping[str, Finish] | None = None) -> Finish:
     Refusal
         When there is none of that key.
     """
-    finish = (own or {}).get(key) or LIBRARY.get(key)
+    finish = (own or {}).get(key) or LIBRARY.get(key) or _coloured_glass(key)
     if finish is None:
         raise Refusal(
             "finishes", "a known finish", f"There is no finish “{key}”.", "Choose one from the finishes page."
         )
     return finish
+
+
+def _coloured_glass(key: str) -> Finish | None:
+    colour = TINT.fullmatch(key)
+    if colour is None:
+        return None
+    return Finish(name="Coloured glass", kind="glass", colour=f"#{colour[1]}", roughness=0.0, transmission=1.0)

@@ -1,7 +1,8 @@
 """Closed paths of lines and arcs: area, length, exact mitre offset, and the one place where curves are sampled.
 
 An outline runs counter-clockwise. Each node carries the bulge of the segment that leaves it: 0 for a line, else the
-tangent of a quarter of the arc's angle, positive when the arc turns left.
+tangent of a quarter of the arc's angle, positive when the arc turns left. Each segment has a name, that of the side of a
+unit it makes; neighbours of one name make one side.
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ from math import acos, atan, atan2, ceil, cos, hypot, pi, sin, sqrt, tan
 import numpy as np
 from numpy.typing import NDArray
 
+from ashfell.core.plane import SIDES, Loop
 from ashfell.core.refusal import Refusal
 
 CHORD = 0.1
@@ -89,13 +91,14 @@ Station = tuple[int, float]
 
 @dataclass(frozen=True)
 class Outline:
-    """A closed counter-clockwise path: nodes ``(x, y, bulge)``, mm."""
+    """A closed counter-clockwise path: nodes ``(x, y, bulge)``, mm, and the name of the segment that leaves each."""
 
     nodes: tuple[tuple[float, float, float], ...]
+    names: tuple[str, ...] = ()
 
     @classmethod
-    def of(cls, nodes: Iterable[Sequence[float]]) -> Outline:
-        """From nodes in either direction; a missing bulge is a line.
+    def of(cls, nodes: Iterable[Sequence[float]], names: Sequence[str] = ()) -> Outline:
+        """From nodes in either direction; a missing bulge is a line, missing names are ``side.1`` and so on.
 
         Raises
         ------
@@ -103,7 +106,7 @@ class Outline:
             When there is no area inside.
         """
         full = tuple((float(node[0]), float(node[1]), float(node[2]) if len(node) > 2 else 0.0) for node in nodes)
-        outline = cls(full)
+        outline = cls(full, tuple(names) or tuple(f"side.{n + 1}" for n in range(len(full))))
         if len(full) < 2 or abs(outline.area) < TOUCH:
             raise Refusal("outline", "an area inside", "The outline encloses no area.", "Give at least three corners.")
         return outline if outline.area > 0 else outline.reversed()
@@ -111,7 +114,7 @@ class Outline:
     @classmethod
     def rectangle(cls, width: float, height: float, x: float = 0.0, y: float = 0.0) -> Outline:
         """A rectangle with its lower left corner at (x, y), mm."""
-        return cls.of([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])
+        return cls.of([(x, y), (x + width, y), (x + width, y + height), (x, y + height)], SIDES)
 
     @cached_property
     def segments(self) -> tuple[Segment, ...]:
@@ -138,7 +141,17 @@ class Outline:
 
     def reversed(self) -> Outline:
         backwards = [(s.end[0], s.end[1], -s.bulge) for s in reversed(self.segments)]
-        return Outline(tuple(backwards))
+        return Outline(tuple(backwards), self.names[::-1])
+
+    def moved(self, x: float, y: float) -> Outline:
+        """The outline shifted, mm."""
+        return Outline(tuple((u + x, v + y, bulge) for u, v, bulge in self.nodes), self.names)
+
+    def facets(self, chord: float = CHORD) -> Loop:
+        """The loop of facets that keeps within ``chord`` of the outline, mm: what all parts are made from."""
+        stations = self.stations(chord)
+        tags = tuple(self.names[index] for index, _ in stations)
+        return Loop.through(self.at(stations), tags, [bool(self.nodes[index][2]) for index, _ in stations])
 
     def stations(self, chord: float = CHORD) -> tuple[Station, ...]:
         """Places on the outline whose polygon keeps within ``chord`` of it, mm. The same stations on an offset of the
@@ -215,7 +228,7 @@ def _moved(outline: Outline, inwards: float) -> Outline | None:
         if bulge is None:
             return None
         nodes.append((*start, bulge))
-    return Outline(tuple(nodes))
+    return Outline(tuple(nodes), outline.names)
 
 
 def _corner(before: Segment, after: Segment, inwards: float) -> Point | None:

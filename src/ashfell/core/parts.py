@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ashfell.core.solid import Floats, Solid
+from ashfell.core.plane import Floats
+from ashfell.core.solid import Solid
 
 Direction = tuple[float, float, float]
 
@@ -59,15 +60,17 @@ class Surface:
 
 
 def surface(part: Part) -> Surface:
-    """The surface of a part. Texture runs along the grain, and starts at a place of its own for each part of a unit,
-    so that no two members show the same piece of timber; a wall's texture starts at its corner."""
+    """The surface of a part. Texture runs along the grain, following a bent member, and starts at a place of its own for
+    each part of a unit, so that no two members show the same piece of timber; a wall's texture starts at its corner."""
     solid = part.solid
     positions = solid.vertices[solid.triangles.reshape(-1)]
-    normals = np.repeat(solid.normals, 3, axis=0)
-    along, across = _axes(solid.normals, np.array(part.grain))
-    metres = positions.reshape(-1, 3, 3) / 1000
-    texture = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
-    return Surface(positions, normals, texture + _start(part))
+    if solid.flow is not None:
+        texture = solid.flow / 1000
+    else:
+        along, across = _axes(solid.normals, np.array(part.grain))
+        metres = positions.reshape(-1, 3, 3) / 1000
+        texture = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
+    return Surface(positions, solid.corner_normals, texture + _start(part))
 
 
 def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:

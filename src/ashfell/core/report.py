@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from ashfell.core.audit import Finding, audit_scene, audit_unit
+from ashfell.core.instances import uses_of
 from ashfell.core.lengths import exact
 from ashfell.core.parts import Part
 from ashfell.core.scene import Scene
-from ashfell.core.unit import Layout, Unit
+from ashfell.core.unit import Unit
+from ashfell.core.unit.document import AXES
+from ashfell.core.unit.glazing import covers
+from ashfell.core.unit.ifc import lining_properties
+from ashfell.core.unit.layout import Field, Light, Rect, is_bar
+from ashfell.core.unit.muntins import muntins_of, panes_seen
+from ashfell.core.unit.opening import ifc_operation
 from ashfell.core.wall.document import SiteDocument
 
 Report = dict[str, Any]
@@ -18,27 +25,61 @@ Report = dict[str, Any]
 def unit_report(unit: Unit) -> Report:
     """Parts, lights, spacing and findings of one unit; sizes as exact text and as float mm."""
     return {
-        "format": "ashfell/unit-report/1",
+        "format": "ashfell/unit-report/2",
         "name": unit.document.name,
-        "spacing": {axis: _spacing(unit.layout, axis) for axis in ("columns", "rows")},
-        "lights": [
-            {
-                "id": f"light.{light.key}",
-                "column": light.column + 1,
-                "row": light.row + 1,
-                "clear": {
-                    "width": exact(light.clear.width),
-                    "height": exact(light.clear.height),
-                    "width_mm": float(light.clear.width),
-                    "height_mm": float(light.clear.height),
-                },
-                "pane": {"width": exact(light.pane.width), "height": exact(light.pane.height)},
-            }
-            for light in unit.layout.lights
-        ],
+        "outline": {
+            "kind": unit.document.outline.kind,
+            "area_mm2": unit.layout.outline.area,
+            "length_mm": unit.layout.outline.length,
+        },
+        "spacing": _spacing(unit.layout.root),
+        "cells": {path: _spacing(field) for path, field in unit.layout.fields.items() if path},
+        "lights": [_light(light) for light in unit.layout.lights],
+        "lining": lining_properties(unit.document, unit.layout),
         "parts": part_rows(unit.parts),
+        "definitions": definition_rows(unit.parts),
         "findings": findings_rows(audit_unit(unit)),
     }
+
+
+def _light(light: Light) -> Report:
+    """One light: its exact clear size (of its bounds, where it is no rectangle), its filling, and the glass in it."""
+    found: Report = {
+        "id": f"light.{light.key}", "column": light.column + 1, "row": light.row + 1, "entry": light.path,
+        "rectangular": light.is_rectangle, "filling": light.fill.kind, "operation": ifc_operation(light.fill),
+        "clear": _size(light.clear), "clear_area_mm2": light.loop.area,
+    }  # fmt: skip
+    if light.holds_glass and light.ring.seat:
+        pane = light.loop.inset(-covers(light)).bounds
+        found["pane"] = {"width_mm": pane[2] - pane[0], "height_mm": pane[3] - pane[1]}
+        if light.is_rectangle:
+            seat = light.ring.seat
+            foot, right, head, left = (seat.bar_cover if is_bar(tag) else seat.cover for tag in light.loop.tags)
+            found["pane"] |= {
+                "width": exact(light.clear.width + left + right),
+                "height": exact(light.clear.height + foot + head),
+            }
+    if muntins_of(light):
+        found["seen_panes"] = [
+            {"width_mm": p.bounds[2] - p.bounds[0], "height_mm": p.bounds[3] - p.bounds[1], "area_mm2": p.area}
+            for p in panes_seen(light)
+        ]
+    if light.sashes:
+        found["sashes"] = [
+            {
+                "name": sash.name or "sash",
+                "operation": ifc_operation(light.fill, sash.name),
+                "slides_mm": list(sash.slides),
+            }
+            for sash in light.sashes
+        ]
+    return found
+
+
+def _size(rect: Rect) -> Report:
+    return {
+        "width": exact(rect.width), "height": exact(rect.height), "width_mm": float(rect.width), "height_mm": float(rect.height),
+    }  # fmt: skip
 
 
 def scene_report(site: SiteDocument, scene: Scene) -> Report:
@@ -78,15 +119,26 @@ def part_rows(parts: Iterable[Part]) -> list[Report]:
     ]
 
 
+def definition_rows(parts: Sequence[Part]) -> list[Report]:
+    """Equal parts: the first of each kind, and which are used again or as its mirror image."""
+    definitions, uses = uses_of(parts)
+    rows = [{"of": part.id, "uses": [], "mirrored": []} for part in definitions]
+    for use in uses:
+        rows[use.definition]["mirrored" if use.mirrored else "uses"].append(use.part.id)  # type: ignore[attr-defined]
+    return rows
+
+
 def findings_rows(findings: Iterable[Finding]) -> list[dict[str, str]]:
     return [finding.as_dict() for finding in findings]
 
 
-def _spacing(layout: Layout, axis: str) -> Report:
-    spacing = layout.columns if axis == "columns" else layout.rows
+def _spacing(field: Field) -> Report:
     return {
-        "rule": spacing.rule,
-        "sentence": spacing.sentence(),
-        "clear": [exact(light.size) for light in spacing.lights],
-        "centres": [exact(distance) for distance in spacing.centre_distances],
+        axis: {
+            "rule": field.spacing(axis).rule,
+            "sentence": field.spacing(axis).sentence(),
+            "clear": [exact(light.size) for light in field.spacing(axis).lights],
+            "centres": [exact(distance) for distance in field.spacing(axis).centre_distances],
+        }
+        for axis in AXES
     }

@@ -1,57 +1,101 @@
-"""Closed solids: how they are made from sections and outlines, and what can be measured on them.
+"""Closed solids: how they are made from sections and loops, and what can be measured on them.
 
-A solid is vertices and flat faces; the same *topology* (which vertices make which face) serves all solids of one kind,
-so that many members are made by one array operation.
+A solid is vertices and a *topology*: which vertices make which triangle, and which triangles make one face. The same
+topology serves all solids of one kind, so that many members are made by one array operation.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property, lru_cache
 
+import manifold3d
 import mapbox_earcut
 import numpy as np
+import shapely
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
 
-from ashfell.core.outline import Outline
+from ashfell.core.plane import TOUCH, Floats, Loop, area, insets, too_far
 
-Floats = NDArray[np.float64]
 Indices = NDArray[np.int32]
-Face = tuple[int, ...]
 Section = tuple[tuple[float, float], ...]
 """A cross-section: points (across, w), counter-clockwise, mm."""
+Profile = Sequence[tuple[float, float, float]]
+"""A section for a ring of any face: points (share of the face, further inwards, w), mm. ``(1, -2, 0)`` is 2 mm before the
+inner edge."""
 
 
 @dataclass(frozen=True, eq=False)
 class Topology:
-    """Which vertices make which flat face, outward by the right-hand rule, and the triangles of those faces."""
+    """Triangles (m, 3), outward by the right-hand rule, and for each the face it belongs to. A face is flat, or the band
+    that one edge of a section leaves along a curve."""
 
-    faces: tuple[Face, ...]
     triangles: Indices
     face_of_triangle: Indices
 
-    @classmethod
-    def of(cls, faces: Sequence[Face], triangles: Sequence[Sequence[Face]]) -> Topology:
-        """From faces and, for each, its triangles."""
-        flat = np.array([triangle for group in triangles for triangle in group], dtype=np.int32)
-        owner = np.repeat(np.arange(len(faces), dtype=np.int32), [len(group) for group in triangles])
-        return cls(tuple(faces), flat, owner.astype(np.int32))
+    @cached_property
+    def first_triangles(self) -> Indices:
+        """The first triangle of each face."""
+        return np.asarray(np.unique(self.face_of_triangle, return_index=True)[1], dtype=np.int32)
+
+    @cached_property
+    def _loops(self) -> dict[int, tuple[tuple[int, ...], ...]]:
+        return {}
+
+    def loops(self, face: int) -> tuple[tuple[int, ...], ...]:
+        """The closed paths of vertices round a face; more than one where it has holes."""
+        if face not in self._loops:
+            own = self.triangles[self.face_of_triangle == face].tolist()
+            ahead = {(a, b) for t in own for a, b in zip(t, (*t[1:], t[0]), strict=True)}
+            self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
+        return self._loops[face]
+
+
+def _chained(edges: set[tuple[int, int]]) -> tuple[tuple[int, ...], ...]:
+    after: dict[int, list[int]] = {}
+    for a, b in sorted(edges):
+        after.setdefault(a, []).append(b)
+    found = []
+    while after:
+        start = at = next(iter(after))
+        path: list[int] = []
+        while at in after:
+            path.append(at)
+            ahead = after[at].pop()
+            if not after[at]:
+                del after[at]
+            at = ahead
+            if at == start:
+                break
+        found.append(tuple(path))
+    return tuple(found)
 
 
 @dataclass(frozen=True, eq=False)
 class Solid:
-    """A closed solid with outward faces: ``vertices`` (n, 3), mm."""
+    """A closed solid with outward faces.
+
+    Attributes
+    ----------
+    vertices : (n, 3)
+        mm.
+    topology : Topology
+    flow : (3m, 2) or None
+        Where each triangle's corners lie along and across a bent member, mm: its grain follows it.
+    """
 
     vertices: Floats
     topology: Topology
+    flow: Floats | None = None
 
     @property
     def triangles(self) -> Indices:
         return self.topology.triangles
 
-    @property
+    @cached_property
     def bounds(self) -> Floats:
         """(2, 3): least and greatest corner, mm."""
         return np.array([self.vertices.min(axis=0), self.vertices.max(axis=0)])
@@ -59,6 +103,8 @@ class Solid:
     @cached_property
     def volume(self) -> float:
         """mm³; positive when the faces look outwards (divergence theorem)."""
+        if not len(self.triangles):
+            return 0.0
         a, b, c = (self.vertices[self.triangles[:, k]] - self.vertices[0] for k in range(3))
         return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
 
@@ -77,71 +123,236 @@ class Solid:
         """Unit normal of each triangle, (m, 3)."""
         a, b, c = (self.vertices[self.triangles[:, k]] for k in range(3))
         normal = np.cross(b - a, c - a)
-        return np.asarray(normal / np.linalg.norm(normal, axis=1, keepdims=True))
+        length = np.linalg.norm(normal, axis=1, keepdims=True)
+        return np.asarray(normal / np.where(length > 0, length, 1))
+
+    @cached_property
+    def corner_normals(self) -> Floats:
+        """Unit normal at each triangle's corners, (3m, 3): smooth along a bent member, else that of the triangle."""
+        flat = np.repeat(self.normals, 3, axis=0)
+        if self.flow is None:
+            return flat
+        key = np.repeat(self.topology.face_of_triangle.astype(np.int64), 3) * len(
+            self.vertices
+        ) + self.triangles.reshape(-1)
+        _, place = np.unique(key, return_inverse=True)
+        summed = np.zeros((int(place.max()) + 1, 3))
+        np.add.at(summed, place, flat)
+        smooth = summed[place]
+        return np.asarray(smooth / np.linalg.norm(smooth, axis=1, keepdims=True))
 
     def moved(self, matrix: Floats) -> Solid:
         """The solid under a rigid motion (4, 4) that keeps handedness."""
-        return Solid(self.vertices @ matrix[:3, :3].T + matrix[:3, 3], self.topology)
+        return replace(self, vertices=self.vertices @ matrix[:3, :3].T + matrix[:3, 3])
+
+    def manifold(self) -> manifold3d.Manifold:
+        """The solid for boolean operations."""
+        return manifold3d.Manifold(
+            manifold3d.Mesh64(
+                np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)
+            )
+        )
+
+
+NOTHING = Solid(np.zeros((0, 3)), Topology(np.zeros((0, 3), dtype=np.int32), np.zeros(0, dtype=np.int32)))
+"""What is left of a member that an inset has shrunk away."""
+
+
+def of_manifold(made: manifold3d.Manifold) -> list[Solid]:
+    """What a boolean operation left, one solid for each piece, coplanar triangles being one face."""
+    return [_of_mesh(piece.to_mesh64()) for piece in made.decompose()]
+
+
+def _of_mesh(mesh: manifold3d.Mesh64) -> Solid:
+    vertices = np.ascontiguousarray(mesh.vert_properties, dtype=float)[:, :3].copy()
+    triangles = np.asarray(mesh.tri_verts, dtype=np.int32)
+    bare = Solid(vertices, Topology(triangles, np.arange(len(triangles), dtype=np.int32)))
+    planes = np.column_stack([bare.normals * 1e4, (bare.normals * vertices[triangles[:, 0]]).sum(axis=1) * 1e2])
+    _, face = np.unique(np.round(planes) + 0.0, axis=0, return_inverse=True)
+    return Solid(vertices, Topology(triangles, face.reshape(-1).astype(np.int32)))
 
 
 def polygon_triangles(points: Floats, rings: Sequence[int]) -> Indices:
-    """Triangles (m, 3) of a polygon with holes: ``points`` (n, 2) of all rings, ``rings`` the end index of each."""
+    """Triangles (m, 3), counter-clockwise, of a polygon with holes that uses every point: ``points`` (n, 2) of all rings,
+    ``rings`` the end index of each. Ear clipping, and where that leaves out points in line, the constrained Delaunay
+    triangulation."""
     flat = mapbox_earcut.triangulate_float64(np.ascontiguousarray(points), np.asarray(rings, dtype=np.uint32))
-    return np.asarray(flat, dtype=np.int32).reshape(-1, 3)
+    triangles = np.asarray(flat, dtype=np.int32).reshape(-1, 3)
+    if len(triangles) == len(points) + 2 * len(rings) - 4:
+        return triangles
+    single = _first_of_repeated(points, rings)
+    if len(single) < len(points):
+        ends = np.searchsorted(single, np.asarray(rings)).tolist()
+        return single[polygon_triangles(points[single], ends)]
+    return _delaunay(points, rings)
+
+
+def _first_of_repeated(points: Floats, rings: Sequence[int]) -> Indices:
+    """The points that are apart from the one before them in their ring."""
+    starts = [0, *rings[:-1]]
+    kept = [
+        start + k
+        for start, end in zip(starts, rings, strict=True)
+        for k, gap in enumerate(np.abs(points[start:end] - np.roll(points[start:end], 1, axis=0)).sum(axis=1))
+        if gap > 1e-7
+    ]
+    return np.array(kept, dtype=np.int32)
+
+
+def _delaunay(points: Floats, rings: Sequence[int]) -> Indices:
+    starts = [0, *rings[:-1]]
+    outer, *holes = [points[a:b] for a, b in zip(starts, rings, strict=True)]
+    made = shapely.constrained_delaunay_triangles(Polygon(outer, holes))
+    corners = shapely.get_coordinates(made).reshape(-1, 4, 2)[:, :3]
+    index = {(x, y): k for k, (x, y) in enumerate(points.tolist())}
+    triangles = np.array([[index[x, y] for x, y in corner] for corner in corners.tolist()], dtype=np.int32).reshape(
+        -1, 3
+    )
+    a, b, c = (points[triangles[:, k]] for k in range(3))
+    turns = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
+    triangles[turns < 0] = triangles[turns < 0][:, ::-1]
+    return triangles
 
 
 def tidy(section: Sequence[tuple[float, float]]) -> Section:
     """The section without repeated points, counter-clockwise."""
     points = [p for p, q in zip(section, (*section[1:], section[0]), strict=True) if p != q]
-    area = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, (*points[1:], points[0]), strict=True))
-    return tuple(points if area > 0 else reversed(points))
+    return tuple(points if area(np.array(points)) > 0 else reversed(points))
 
 
-@lru_cache(maxsize=512)
-def _prism(section: Section) -> Topology:
-    """Topology of a section swept from one end (vertices 0 to k - 1) to the other (k to 2k - 1)."""
+@lru_cache(maxsize=1024)
+def _strip(section: Section, stations: int, closed: bool) -> Topology:
+    """Topology of a section swept along stations, station i having vertices i * k to i * k + k - 1; face j is the band
+    of the section's edge j, then come the caps of a strip that is not closed."""
     count = len(section)
-    cap = polygon_triangles(np.array(section), [count]).tolist()
-    sides = [(j, (j + 1) % count, count + (j + 1) % count, count + j) for j in range(count)]
-    faces = [*sides, tuple(range(count - 1, -1, -1)), tuple(range(count, 2 * count))]
-    triangles = [[(a, b, c), (a, c, d)] for a, b, c, d in sides]
-    return Topology.of(
-        faces,
-        [*triangles, [(c, b, a) for a, b, c in cap], [(a + count, b + count, c + count) for a, b, c in cap]],
+    spans = stations if closed else stations - 1
+    i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(spans), np.arange(count), indexing="ij"))
+    after, beside = (i + 1) % stations, (j + 1) % count
+    a, b, c, d = i * count + j, i * count + beside, after * count + beside, after * count + j
+    triangles = np.stack([a, b, c, a, c, d], axis=1).reshape(-1, 3)
+    faces = np.repeat(j, 2)
+    if not closed:
+        cap = polygon_triangles(np.array(section), [count])
+        last = cap + (stations - 1) * count
+        triangles = np.concatenate([triangles, cap[:, ::-1], last])
+        faces = np.concatenate([faces, np.full(len(cap), count), np.full(len(cap), count + 1)])
+    return Topology(triangles.astype(np.int32), faces.astype(np.int32))
+
+
+def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:
+    """A section swept along stations: ``corners`` (s, k, 3) mm; bent members carry their flow. What has no length anywhere
+    has no triangles."""
+    if not closed and np.abs(np.diff(corners, axis=0)).max() < 1e-6:
+        return NOTHING
+    topology = _strip(section, len(corners), closed)
+    made = Solid(corners.reshape(-1, 3), topology, _flow(corners, closed) if bent else None)
+    if not _has_repeats(corners):
+        return made
+    made = welded(made)
+    return made if abs(made.volume) > 1e-2 else NOTHING
+
+
+def _flow(corners: Floats, closed: bool) -> Floats:
+    """For each triangle's corners how far along the path and how far round the section they lie, mm."""
+    stations, count = corners.shape[:2]
+    middle = corners.mean(axis=1)
+    steps = np.linalg.norm(np.roll(middle, -1, axis=0) - middle, axis=1)
+    along = np.concatenate([[0.0], np.cumsum(steps)])
+    round_ = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.roll(corners[0], -1, axis=0) - corners[0], axis=1))])
+    spans = stations if closed else stations - 1
+    i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(spans), np.arange(count), indexing="ij"))
+    a, b, c, d = (np.stack([along[m], round_[n]], axis=1) for m, n in ((i, j), (i, j + 1), (i + 1, j + 1), (i + 1, j)))
+    flow = np.stack([a, b, c, a, c, d], axis=1).reshape(-1, 2)
+    if closed:
+        return flow
+    caps = (count - 2) * 2
+    return np.concatenate([flow, np.zeros((3 * caps, 2))])
+
+
+def _has_repeats(corners: Floats) -> bool:
+    return bool((np.abs(np.diff(corners, axis=0)).sum(axis=2) < 1e-9).any())
+
+
+def welded(solid: Solid) -> Solid:
+    """The solid with points of one place made one; triangles without area, and those that lie back to back, are left out."""
+    _, first, place = np.unique(np.round(solid.vertices, 7), axis=0, return_index=True, return_inverse=True)
+    triangles = place.reshape(-1)[solid.triangles].astype(np.int32)
+    good = (
+        (triangles[:, 0] != triangles[:, 1])
+        & (triangles[:, 1] != triangles[:, 2])
+        & (triangles[:, 2] != triangles[:, 0])
     )
+    good[good] = ~_back_to_back(triangles[good])
+    flow = solid.flow[np.repeat(good, 3)] if solid.flow is not None else None
+    topology = Topology(triangles[good], solid.topology.face_of_triangle[good])
+    return Solid(solid.vertices[first], topology, flow)
 
 
-@lru_cache(maxsize=512)
-def _ring(section: Section, corners: int) -> Topology:
-    """Topology of a section swept round a closed path: corner i has vertices i * k to i * k + k - 1."""
-    count = len(section)
-    faces = [
-        (i * count + j, i * count + (j + 1) % count, after * count + (j + 1) % count, after * count + j)
-        for i in range(corners)
-        for after in [(i + 1) % corners]
-        for j in range(count)
-    ]
-    return Topology.of(faces, [[(a, b, c), (a, c, d)] for a, b, c, d in faces])
+def _back_to_back(triangles: Indices) -> NDArray[np.bool_]:
+    """Triangles of whose corners another one is made, looking the other way."""
+    _, place, count = np.unique(np.sort(triangles, axis=1), axis=0, return_inverse=True, return_counts=True)
+    return np.asarray(count[place.reshape(-1)] == 2)
 
 
-def round_outline(outline: Outline, section: Section) -> Floats:
-    """A section laid round an outline, every inset an exact offset of it.
+def ring_corners(loops: Sequence[Loop], faces: Floats, profile: Profile, entry: str = "offset") -> Floats:
+    """A profile laid round loops of as many corners.
 
     Parameters
     ----------
-    outline : Outline
-        mm.
-    section : Section
-        Points (inset, w): how far inwards from the outline, and at which w.
+    loops : n loops of c corners
+        Outer edges.
+    faces : (n, c) or (c,)
+        Face of the ring along each edge, mm.
+    profile : Profile
+        k points.
+    entry : str
+        What is refused when an inset leaves nothing.
 
     Returns
     -------
-    (1, c, k, 3)
-        For each station of the outline the section's k points there.
+    (n, c, k, 3)
     """
-    stations = outline.stations()
-    inset = {by: outline.offset(by).at(stations)[None] for by in {point[0] for point in section}}
-    return between([inset[by] for by, _ in section], [w for _, w in section])
+    points = np.array([loop.points for loop in loops])
+    faces = np.broadcast_to(faces, points.shape[:2])
+    kinds = list(dict.fromkeys((share, more) for share, more, _ in profile))
+    by = np.stack([share * faces + more for share, more in kinds])
+    moved = _rectangles_inset(points, by) if all(loop.is_rectangle for loop in loops) else None
+    if moved is None:
+        moved = _loops_inset(loops, points, by, entry)
+    placed = np.empty((*points.shape[:2], len(profile), 3))
+    order = [kinds.index((share, more)) for share, more, _ in profile]
+    placed[..., :2] = moved[order].transpose(1, 2, 0, 3)
+    placed[..., 2] = [w for _, _, w in profile]
+    return placed
+
+
+def _rectangles_inset(points: Floats, by: Floats) -> Floats | None:
+    """Rectangles (n, 4, 2) inset by (m, n, 4): sill, right, head, left; None where one has nothing left."""
+    low = points[:, 0] + by[..., [3, 0]]
+    high = points[:, 2] - by[..., [1, 2]]
+    if (high - low < TOUCH).any():
+        return None
+    moved = np.empty((*by.shape, 2))
+    moved[..., [0, 3], 0], moved[..., [1, 2], 0] = low[..., None, 0], high[..., None, 0]
+    moved[..., [0, 1], 1], moved[..., [2, 3], 1] = low[..., None, 1], high[..., None, 1]
+    return moved
+
+
+def _loops_inset(loops: Sequence[Loop], points: Floats, by: Floats, entry: str) -> Floats:
+    """Loops (n, c, 2) inset by (m, n, c), all at once; those in which edges vanish one by one."""
+    kinds, count = by.shape[:2]
+    along, rest = np.array([loop.along for loop in loops]), np.array([loop.rest for loop in loops])
+    flat = by.reshape(kinds * count, -1)
+    moved, sound = insets(
+        *(np.concatenate([values] * kinds) if values is not flat else flat for values in (points, flat, along, rest))
+    )
+    for index in np.flatnonzero(~sound):
+        loop = loops[index % count]
+        one = loop.moved(flat[index]) if flat[index].any() else loop.points
+        if one is None:
+            raise too_far(loop, flat[index], entry)
+        moved[index] = one
+    return moved.reshape(kinds, count, -1, 2)
 
 
 def between(loops: Sequence[Floats], depths: Sequence[float | Fraction]) -> Floats:
@@ -154,20 +365,31 @@ def between(loops: Sequence[Floats], depths: Sequence[float | Fraction]) -> Floa
     return placed
 
 
-def mitred_members(corners: Floats, section: Section) -> list[list[Solid]]:
-    """For each closed path its members, one per side, mitred at the corners; side i starts at corner i.
+Run = tuple[tuple[int, ...], bool, bool]
+"""A member of a ring: its edges in order, whether it closes on itself, whether it is bent."""
 
-    ``corners`` (n, c, k, 3) is from :func:`round_outline` or :func:`between`; ``section`` tells its faces.
-    """
-    both = np.concatenate([corners, np.roll(corners, -1, axis=1)], axis=2)
-    topology = _prism(section)
-    return [[Solid(member, topology) for member in path] for path in both]
+
+def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list[Solid]]:
+    """For each loop its members, mitred where they meet: ``corners`` (n, c, k, 3); ``section`` tells the faces."""
+    count = corners.shape[1]
+    if count == 4 and len(runs) == 4 and not _has_repeats(corners.transpose(1, 0, 2, 3)):
+        topology = _strip(section, 2, False)
+        sides = np.stack([corners, corners[:, [1, 2, 3, 0]]], axis=2).reshape(len(corners), 4, -1, 3)
+        return [[Solid(side, topology) for side in own] for own in sides]
+    made: list[list[Solid]] = [[] for _ in corners]
+    for edges, closed, bent in runs:
+        order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
+        for own, stations in zip(made, corners[:, order], strict=True):
+            own.append(strip(stations, section, closed, bent or len(edges) > 1))
+    return made
 
 
 def rings(corners: Floats, section: Section) -> list[Solid]:
-    """As :func:`mitred_members`, but one ring for each closed path."""
-    topology = _ring(section, corners.shape[1])
-    return [Solid(ring.reshape(-1, 3), topology) for ring in corners]
+    """For each loop one ring without joints: ``corners`` (n, c, k, 3)."""
+    if corners.shape[1] == 4:
+        topology = _strip(section, 4, True)
+        return [Solid(ring.reshape(-1, 3), topology) for ring in corners]
+    return [strip(ring, section, closed=True, bent=True) for ring in corners]
 
 
 def boxes(lows: Floats, highs: Floats) -> list[Solid]:
@@ -179,7 +401,7 @@ def boxes(lows: Floats, highs: Floats) -> list[Solid]:
     vertices[:, :4, 0] = vertices[:, 4:, 0] = ends[:, pick[:, 0], 0]
     vertices[:, :4, 1] = vertices[:, 4:, 1] = ends[:, pick[:, 1], 1]
     vertices[:, :4, 2], vertices[:, 4:, 2] = lows[:, None, 2], highs[:, None, 2]
-    topology = _prism(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)))
+    topology = _strip(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), 2, False)
     return [Solid(box, topology) for box in vertices]
 
 
@@ -199,4 +421,26 @@ def extrusions(outlines: Sequence[Floats], low: float, high: float) -> Solid:
     vertices[:count, :2] = vertices[count:, :2] = points
     vertices[:count, 2], vertices[count:, 2] = low, high
     triangles = np.concatenate([side_triangles, cap[:, ::-1], cap + count]).astype(np.int32)
-    return Solid(vertices, Topology((), triangles, owners.astype(np.int32)))
+    return Solid(vertices, Topology(triangles, owners.astype(np.int32)))
+
+
+def plate(region: Polygon, low: float, high: float) -> Solid:
+    """A planar region, holes and all, from ``low`` to ``high``, mm."""
+    outer, *inner = [np.array(ring.coords)[:-1] for ring in (region.exterior, *region.interiors)]
+    return extrusions(
+        [outer if area(outer) > 0 else outer[::-1], *(hole if area(hole) < 0 else hole[::-1] for hole in inner)],
+        low,
+        high,
+    )
+
+
+def loft(levels: Floats) -> Solid:
+    """A solid between closed paths of as many points, one above the other: ``levels`` (s, c, 3), each counter-clockwise as
+    seen from where they rise to, the first and last flat."""
+    stations, count = levels.shape[:2]
+    sides = _strip(((0.0, 0.0),) * count, stations, True)
+    spans = len(sides.triangles) * (stations - 1) // stations
+    first, last = (polygon_triangles(levels[k, :, :2], [count]) for k in (0, -1))
+    triangles = np.concatenate([sides.triangles[:spans], first[:, ::-1], last + (stations - 1) * count])
+    faces = np.concatenate([np.arange(spans) // 2, np.full(len(first), spans), np.full(len(last), spans + 1)])
+    return welded(Solid(levels.reshape(-1, 3), Topology(triangles.astype(np.int32), faces.astype(np.int32))))

@@ -9,7 +9,7 @@ from __future__ import annotations
 import io
 import json
 import struct
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -19,9 +19,10 @@ from PIL import Image
 
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
+from ashfell.core.instances import Use, uses_of
 from ashfell.core.parts import Part, surface
+from ashfell.core.plane import Floats
 from ashfell.core.scene import Scene
-from ashfell.core.solid import Floats
 from ashfell.core.texture import albedo
 
 Json = dict[str, Any]
@@ -34,20 +35,17 @@ Y_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])
 def write_unit(name: str, parts: Sequence[Part], own: Mapping[str, Finish] | None = None) -> bytes:
     """A unit as GLB: unit space is glTF's own (u right, v up, w towards the viewer), in metres."""
     file = _File(own or {})
-    file.root(name, [file.part_node(part) for part in parts], None)
+    file.root(name, file.part_nodes(parts), None)
     return file.bytes()
 
 
 def write_scene(name: str, scene: Scene, own: Mapping[str, Finish] | None = None) -> bytes:
     """A site as GLB: each definition's meshes are written once and used by all its instances."""
     file = _File(own or {})
-    meshes = {key: [(part, file.mesh(part)) for part in parts] for key, parts in scene.definitions.items()}
+    meshes = {key: [*file.part_meshes(parts)] for key, parts in scene.definitions.items()}
     children = []
     for instance in scene.instances:
-        inner = [
-            file.node({"name": f"{instance.id}/{part.id}", "mesh": mesh, "extras": _extras(part, instance.id)})
-            for part, mesh in meshes[instance.definition]
-        ]
+        inner = [file.part_node(part, mesh, place, instance.id) for part, mesh, place in meshes[instance.definition]]
         extras = {"entry": instance.entry, "definition": instance.definition}
         node = {"name": instance.id, "children": inner, "extras": extras}
         children.append(file.node(node | _matrix(instance.matrix)))
@@ -62,6 +60,12 @@ def _matrix(matrix: Floats) -> Json:
     if np.array_equal(metres, np.eye(4)):
         return {}
     return {"matrix": [float(value) + 0.0 for value in metres.T.reshape(-1).round(12)]}
+
+
+def _place(use: Use) -> Json:
+    """Where a shared mesh stands, and that it is turned into its mirror image."""
+    place: Json = {"translation": [float(value) + 0.0 for value in (use.shift / 1000).round(9)]}
+    return place | ({"scale": [-1.0, 1.0, 1.0]} if use.mirrored else {})
 
 
 def _extras(part: Part, instance: str = "") -> Json:
@@ -97,8 +101,27 @@ class _File:
             node = {"name": name, "children": children} | (_matrix(matrix) if matrix is not None else {})
             self.scene["nodes"] = [self.node(node)]
 
-    def part_node(self, part: Part) -> int:
-        return self.node({"name": part.id, "mesh": self.mesh(part), "extras": _extras(part)})
+    def part_nodes(self, parts: Sequence[Part]) -> list[int]:
+        return [self.part_node(part, mesh, place) for part, mesh, place in self.part_meshes(parts)]
+
+    def part_meshes(self, parts: Sequence[Part]) -> Iterator[tuple[Part, int, Json]]:
+        """Each part, its mesh, and where that stands. Equal parts share one mesh (mirrored where they are handed), unless
+        their texture would show it."""
+        _, uses = uses_of(parts)
+        made: dict[int, int] = {}
+        for use in uses:
+            shared = finishes.find(use.part.finish, self.own).texture is None
+            if not shared:
+                yield use.part, self.mesh(use.part), {}
+                continue
+            fresh = use.definition not in made
+            if fresh:
+                made[use.definition] = self.mesh(use.part)
+            yield use.part, made[use.definition], {} if fresh else _place(use)
+
+    def part_node(self, part: Part, mesh: int, place: Json, instance: str = "") -> int:
+        name = f"{instance}/{part.id}" if instance else part.id
+        return self.node({"name": name, "mesh": mesh, "extras": _extras(part, instance)} | place)
 
     def mesh(self, part: Part) -> int:
         shown = surface(part)

@@ -3,25 +3,49 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
 from ashfell.core.drawing import Dimension, Shape
+from ashfell.core.finish import TINT
 from ashfell.core.lengths import Style, show
+from ashfell.core.outline import Outline
 from ashfell.core.unit import Unit
+from ashfell.core.unit.dimensions import dimensions
 
 INK = "#2f2c28"
 PAPER: dict[str, tuple[int, int, int]] = {
     "frame": (244, 240, 231),
     "bar": (238, 233, 222),
+    "sash": (250, 247, 240),
+    "muntin": (246, 243, 235),
     "bead": (232, 226, 214),
+    "panel": (236, 231, 221),
+    "louvre": (240, 236, 228),
+    "casing": (238, 234, 226),
+    "sill": (228, 222, 211),
+    "came": (96, 97, 98),
+    "spacer": (190, 190, 188),
     "glass": (211, 221, 222),
     "gasket": (74, 71, 67),
 }
 """What each role is filled with on paper, in full light."""
+
+
+Extent = tuple[float, float, float, float]
+
+
+def extent_of(shapes: Iterable[Shape]) -> Extent:
+    """Left, foot, right and head of all that is drawn, mm."""
+    loops = [loop for shape in shapes for loop in shape.loops]
+    low, high = (
+        np.min([loop.min(axis=0) for loop in loops], axis=0),
+        np.max([loop.max(axis=0) for loop in loops], axis=0),
+    )
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
 @dataclass(frozen=True)
@@ -47,39 +71,52 @@ class Sheet:
             width, height, scale, left + (room_x - across * scale) / 2, height - foot - (room_y - up * scale) / 2
         )
 
+    @classmethod
+    def fitted_to(cls, extent: Extent, size: tuple[float, float], margins: tuple[float, float, float, float]) -> Sheet:
+        """As :meth:`fitted`, for a drawing from ``extent`` (left, foot, right, head), mm."""
+        left, foot, right, head = extent
+        made = cls.fitted(right - left, head - foot, size, margins)
+        return replace(made, left=made.left - left * made.scale, foot=made.foot + foot * made.scale)
+
     def x(self, u: float | Fraction) -> float:
         return round(self.left + float(u) * self.scale, 2)
 
     def y(self, v: float | Fraction) -> float:
         return round(self.foot - float(v) * self.scale, 2)
 
-    def path(self, points: np.ndarray) -> str:
-        """Sheet coordinates of points (k, 2) for a polygon's ``points``."""
+    def points(self, points: np.ndarray) -> str:
+        """Sheet coordinates of points (k, 2), as SVG writes them."""
         placed = np.round(points * (self.scale, -self.scale) + (self.left, self.foot), 2)
         return " ".join(f"{x:g},{y:g}" for x, y in placed.tolist())
 
+    def path(self, loops: Iterable[np.ndarray]) -> str:
+        """A closed path for each loop of points (k, 2)."""
+        return "".join(f"M{self.points(loop)}Z" for loop in loops)
+
 
 def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
-    """Polygons, back to front, each with the part and the entry it stands for."""
+    """Faces, back to front, each with the part and the entry it stands for."""
     return "".join(
-        f'<polygon points="{sheet.path(shape.points)}" fill="{_fill(shape)}" class="part {shape.role}" '
+        f'<path d="{sheet.path(shape.loops)}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}" '
         f"data-part={quoteattr(shape.part)} data-entry={quoteattr(shape.entry)}/>"
         for shape in shapes
     )
 
 
 def _fill(shape: Shape) -> str:
+    tint = TINT.fullmatch(shape.finish)
+    if tint:
+        return f"#{tint[1]}"
     full = PAPER.get(shape.role, (228, 224, 216))
-    tone = 1.0 if shape.role in ("glass", "gasket") else 0.62 + 0.5 * shape.tone
+    tone = 1.0 if shape.role in ("glass", "gasket", "came") else 0.62 + 0.5 * shape.tone
     return "#" + "".join(f"{min(255, round(value * tone)):02x}" for value in full)
 
 
 def elevation_svg(unit: Unit, style: Style = Style()) -> str:
     """The outer elevation with all its dimensions, as a file that stands alone."""
-    across, up = float(unit.layout.outer.width), float(unit.layout.outer.height)
-    sheet = Sheet.fitted(across, up, (900, 900), (130, 100, 60, 100))
+    sheet = Sheet.fitted_to(extent_of(unit.shapes), (900, 900), (130, 100, 60, 100))
     frame = (sheet.x(0), sheet.y(unit.layout.outer.height), sheet.x(unit.layout.outer.width), sheet.y(0))
-    chains = "".join(_dimension_svg(dimension, sheet, frame, style) for dimension in unit.dimensions)
+    chains = "".join(_dimension_svg(dimension, sheet, frame, style) for dimension in dimensions(unit.layout))
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sheet.width:g} {sheet.height:g}" '
         f'font-family="Barlow, sans-serif" font-size="13" fill="{INK}">'
@@ -111,3 +148,19 @@ def _line(x1: float, y1: float, x2: float, y2: float) -> str:
 
 def _text(x: float, y: float, text: str, anchor: str) -> str:
     return f'<text x="{x:g}" y="{y:g}" text-anchor="{anchor}" stroke="none">{text}</text>'
+
+
+def thumbnail_svg(unit: Unit) -> str:
+    """The outer elevation alone, small."""
+    sheet = Sheet.fitted_to(extent_of(unit.shapes), (200, 160), (6, 6, 6, 6))
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sheet.width:g} {sheet.height:g}">'
+        f'<g stroke="{INK}" stroke-width=".35" stroke-linejoin="round">{shapes_svg(unit.shapes, sheet)}</g></svg>'
+    )
+
+
+def path_svg(nodes: Iterable[tuple[float, float, float]]) -> str:
+    """A closed path of lines and arcs alone, small."""
+    points = Outline.of(nodes).facets(0.5).points
+    sheet = Sheet.fitted_to((*points.min(axis=0).tolist(), *points.max(axis=0).tolist()), (200, 160), (6, 6, 6, 6))
+    return f'<svg viewBox="0 0 200 160"><path d="{sheet.path([points])}" fill="none" stroke="{INK}"/></svg>'

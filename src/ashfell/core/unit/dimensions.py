@@ -2,31 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from fractions import Fraction
 
 from ashfell.core.drawing import Dimension
-from ashfell.core.unit.document import Axis
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.document import AXES, Axis
+from ashfell.core.unit.layout import Field, Layout, entry_below
 
 
-def dimensions(layout: Layout) -> list[Dimension]:
-    """Every dimension of a unit's elevation: overall, perimeter faces, clear lights, bars; columns, then rows."""
-    found: list[Dimension] = []
-    overall: tuple[tuple[Axis, str], ...] = (("columns", "width"), ("rows", "height"))
-    for axis, entry in overall:
-        spacing = layout.spacing(axis)
-        found.append(Dimension(axis, "overall", 0, Fraction(0), spacing.span, entry))
-        entries = {"edge": "frame.face", "light": axis + ".lights.{}.size", "bar": axis + ".bars.{}"}
-        found.extend(
-            Dimension(
-                axis,
-                piece.kind,
-                piece.index,
-                piece.start,
-                piece.end,
-                entries[piece.kind].format(piece.index),
-                piece.fixed,
-            )
-            for piece in spacing.pieces
-        )
-    return found
+def dimensions(layout: Layout, path: str = "") -> list[Dimension]:
+    """Overall sizes, then every piece of one cell along both axes, in unit space."""
+    overall: tuple[tuple[Axis, str, Fraction], ...] = (
+        ("columns", "width", layout.outer.width),
+        ("rows", "height", layout.outer.height),
+    )
+    found = [Dimension(axis, "overall", 0, Fraction(0), size, entry) for axis, entry, size in overall]
+    field = layout.fields[path]
+    return [*found, *(dimension for axis in AXES for dimension in _pieces(field, axis))]
+
+
+def _pieces(field: Field, axis: Axis) -> Iterator[Dimension]:
+    entries = {
+        "edge": field.edges[axis], "light": entry_below(field.path, axis + ".lights.{}.size"),
+        "bar": entry_below(field.path, axis + ".bars.{}.face"),
+    }  # fmt: skip
+    origin = field.origin(axis)
+    for piece in field.spacing(axis).pieces:
+        if piece.size:
+            entry = entries[piece.kind].format(piece.index)
+            yield Dimension(axis, piece.kind, piece.index, piece.start + origin, piece.end + origin, entry, piece.fixed)

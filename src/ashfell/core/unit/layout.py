@@ -1,13 +1,21 @@
-"""The exact two-dimensional layout of a unit: where every member and every light is, in rational millimetres."""
+"""The exact two-dimensional layout of a unit: where every member and every light is, in rational millimetres, and the loops
+they are made from."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
+from typing import Literal
+
+from shapely.geometry import Polygon
 
 from ashfell.core.outline import Outline
+from ashfell.core.plane import Floats, Loop
+from ashfell.core.section import Edge
 from ashfell.core.spacing import Spacing
-from ashfell.core.unit.document import Axis
+from ashfell.core.unit.document import Axis, Cell, Fill, Glazing
 
 
 @dataclass(frozen=True)
@@ -19,37 +27,80 @@ class Rect:
     width: Fraction
     height: Fraction
 
-    def grown(self, left: Fraction, right: Fraction, below: Fraction, above: Fraction) -> Rect:
-        """Larger by its own amount on each side."""
-        return Rect(self.x - left, self.y - below, self.width + left + right, self.height + below + above)
+    @property
+    def right(self) -> Fraction:
+        return self.x + self.width
+
+    @property
+    def head(self) -> Fraction:
+        return self.y + self.height
 
 
 @dataclass(frozen=True)
-class LightCell:
-    """One light: its clear rectangle, and the pane in it."""
+class Seat:
+    """How glass sits in a ring: planes across the depth as distances behind the unit's outer face, mm."""
 
-    column: int
-    row: int
-    clear: Rect
-    pane: Rect
+    glazing: Glazing
+    stop_back: Fraction
+    glass_front: Fraction
+    glass_back: Fraction
+    bead_front: Fraction
+    bead_back: Fraction
 
     @property
-    def key(self) -> str:
-        return f"c{self.column + 1}r{self.row + 1}"
+    def cover(self) -> Fraction:
+        return self.glazing.cover.mm
+
+    @property
+    def bar_cover(self) -> Fraction:
+        return (self.glazing.bar_cover or self.glazing.cover).mm
+
+    @property
+    def rebate(self) -> Fraction:
+        """Depth of the ring's rebate, mm."""
+        return self.cover + self.glazing.clearance.mm
+
+    @property
+    def bar_rebate(self) -> Fraction:
+        return self.bar_cover + self.glazing.clearance.mm
+
+
+USUAL_GLAZING = Glazing()
+
+
+@dataclass(frozen=True, eq=False)
+class Ring:
+    """A closed ring of members: the frame, an extra ring, a sash. ``faces`` (c,) are the widths along its edges; ``front``
+    and ``back`` are planes behind the unit's outer face, mm. Without a ``seat`` its section is plain."""
+
+    key: str
+    entry: str
+    role: Literal["frame", "sash"]
+    loop: Loop
+    faces: Floats
+    clear: Loop
+    front: Fraction
+    back: Fraction
+    edge: Edge
+    joint: Literal["mitred", "jambs", "head"] = "mitred"
+    glazing: Glazing = USUAL_GLAZING
+    glazing_entry: str = "glazing"
+    seat: Seat | None = None
 
 
 @dataclass(frozen=True)
 class BarRun:
-    """One mullion or transom, or a stretch of one between two that run through.
+    """One bar, or a stretch of one between two that run through.
 
     ``start`` and ``end`` are where its face begins and ends along its axis; behind the stops of the members it meets
-    it goes on by ``tongue_start`` and ``tongue_end``, into their rebates. ``rebate`` is the depth of
-    the rebates on its two sides.
+    it goes on by ``tongue_start`` and ``tongue_end``, into their rebates. ``rebate`` is the depth of the rebates on its
+    two sides. A bar that does not end square has ``face_region`` and ``stem_region``, and one that does not run along u or
+    v the ``points`` of its centre line (two, or those of an arc).
     """
 
-    axis: Axis
-    index: int
-    stretch: int | None
+    id: str
+    entry: str
+    axis: Axis | None
     across: Fraction
     face: Fraction
     start: Fraction
@@ -57,47 +108,150 @@ class BarRun:
     tongue_start: Fraction
     tongue_end: Fraction
     rebate: Fraction
+    front: Fraction
+    stop: Fraction
+    back: Fraction
+    edge: Edge
+    face_region: Polygon | None = None
+    stem_region: Polygon | None = None
+    points: tuple[tuple[float, float], ...] = ()
 
-    @property
-    def id(self) -> str:
-        kind, cell = ("mullion", "r") if self.axis == "columns" else ("transom", "c")
-        return f"{kind}.{self.index + 1}" + ("" if self.stretch is None else f".{cell}{self.stretch + 1}")
+
+@dataclass(frozen=True, eq=False)
+class Field:
+    """A divided (or whole) cell: its spacing along both axes, measured from ``left`` and ``foot`` in unit space.
+
+    ``path`` is the document path of the cell, ``key`` what its lights' keys begin with."""
+
+    path: str
+    key: str
+    cell: Cell
+    columns: Spacing
+    rows: Spacing
+    left: Fraction
+    foot: Fraction
+    loop: Loop
+    edges: dict[Axis, str]
+
+    def spacing(self, axis: Axis) -> Spacing:
+        return self.columns if axis == "columns" else self.rows
+
+    def origin(self, axis: Axis) -> Fraction:
+        return self.left if axis == "columns" else self.foot
+
+
+@dataclass(frozen=True, eq=False)
+class Light:
+    """One light: its loop, its exact clear size, and what fills it. ``path`` is the document path of its cell, in which
+    ``fill`` may or may not be said; ``field`` that of the cell it is a light of."""
+
+    key: str
+    path: str
+    field: str
+    column: int
+    row: int
+    clear: Rect
+    loop: Loop
+    fill: Fill
+    ring: Ring
+    sashes: tuple[SashLayout, ...] = ()
 
     @property
     def entry(self) -> str:
-        return f"{self.axis}.bars.{self.index}"
+        return entry_below(self.path, "fill")
+
+    @property
+    def is_rectangle(self) -> bool:
+        return self.loop.is_rectangle
+
+    @property
+    def holds_glass(self) -> bool:
+        return self.fill.kind in ("glass", "panel")
 
 
-@dataclass(frozen=True)
-class Depths:
-    """Planes across the depth of the unit, as distances behind the frame's outer face, mm."""
+@dataclass(frozen=True, eq=False)
+class Body:
+    """What one ring holds."""
 
-    bar_front: Fraction
-    stop_back: Fraction
-    glass_front: Fraction
-    glass_back: Fraction
-    bead_front: Fraction
-    bead_back: Fraction
-    bar_back: Fraction
-    frame_back: Fraction
+    ring: Ring
+    fields: tuple[Field, ...]
+    lights: tuple[Light, ...]
+    bars: tuple[BarRun, ...]
+
+    @property
+    def all_bodies(self) -> Iterator[Body]:
+        yield self
+        for light in self.lights:
+            for sash in light.sashes:
+                yield from sash.body.all_bodies
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
+class SashLayout:
+    """A sash: what it holds, and the motion (4, 4) that opens it."""
+
+    name: str
+    body: Body
+    motion: Floats | None
+    axis: tuple[tuple[float, float], ...]
+    """Where its hinges are on the elevation, for opening symbols: two points, none for a sliding sash."""
+    slides: tuple[float, float] = (0.0, 0.0)
+    """How far it slides when it is fully open, mm."""
+
+
+@dataclass(frozen=True, eq=False)
 class Layout:
     """A solved unit."""
 
     outer: Rect
-    columns: Spacing
-    rows: Spacing
-    lights: tuple[LightCell, ...]
-    bars: tuple[BarRun, ...]
-    depths: Depths
-    frame_rebate: Fraction
+    outline: Outline
+    rings: tuple[Ring, ...]
+    body: Body
 
     @property
-    def outline(self) -> Outline:
-        """The outer edge of the frame."""
-        return Outline.rectangle(float(self.outer.width), float(self.outer.height))
+    def root(self) -> Field:
+        return self.body.fields[0]
+
+    @property
+    def columns(self) -> Spacing:
+        return self.root.columns
+
+    @property
+    def rows(self) -> Spacing:
+        return self.root.rows
 
     def spacing(self, axis: Axis) -> Spacing:
-        return self.columns if axis == "columns" else self.rows
+        return self.root.spacing(axis)
+
+    @property
+    def frame(self) -> Ring:
+        return self.body.ring
+
+    @cached_property
+    def bodies(self) -> tuple[Body, ...]:
+        """What every ring holds, from the frame inwards."""
+        return tuple(self.body.all_bodies)
+
+    @cached_property
+    def fields(self) -> dict[str, Field]:
+        """Every cell by its document path."""
+        return {field.path: field for body in self.bodies for field in body.fields}
+
+    @cached_property
+    def lights(self) -> tuple[Light, ...]:
+        """Every light, those of sashes behind the one the sash is in."""
+        return tuple(light for body in self.bodies for light in body.lights)
+
+    @property
+    def bars(self) -> tuple[BarRun, ...]:
+        return tuple(bar for body in self.bodies for bar in body.bars)
+
+
+def entry_below(path: str, entry: str) -> str:
+    """A dotted path below another, which may be empty."""
+    return f"{path}.{entry}" if path else entry
+
+
+def is_bar(tag: str) -> bool:
+    """Whether an edge of a loop runs along a bar."""
+    return tag.startswith(("mullion", "transom", "angled"))

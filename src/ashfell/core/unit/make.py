@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
-from ashfell.core.drawing import Dimension, Shape, elevation
+from ashfell.core.drawing import Shape, elevation
 from ashfell.core.parts import Part
 from ashfell.core.unit.build import build
-from ashfell.core.unit.dimensions import dimensions
 from ashfell.core.unit.document import UnitDocument
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.solve import solve
@@ -15,14 +15,16 @@ from ashfell.core.unit.solve import solve
 
 @dataclass(frozen=True)
 class Unit:
-    """A unit document with all that is made of it: the exact layout, the parts, and the elevation from outside as
-    shapes (back to front) and dimensions."""
+    """A unit document with all that is made of it: the exact layout, and the parts."""
 
     document: UnitDocument
     layout: Layout
     parts: tuple[Part, ...]
-    shapes: tuple[Shape, ...]
-    dimensions: tuple[Dimension, ...]
+
+    @cached_property
+    def shapes(self) -> list[Shape]:
+        """The elevation from outside, back to front."""
+        return elevation(self.parts)
 
 
 def make(document: UnitDocument) -> Unit:
@@ -41,5 +43,4 @@ def make(document: UnitDocument) -> Unit:
     '2 lights of 1075 mm clear, by equal clear lights; 1 bar of 50 mm.'
     """
     layout = solve(document)
-    parts = build(document, layout)
-    return Unit(document, layout, parts, tuple(elevation(parts)), tuple(dimensions(layout)))
+    return Unit(document, layout, build(document, layout))

@@ -10,7 +10,8 @@ from shapely.geometry import Polygon, box
 from shapely.ops import unary_union
 
 from ashfell.core.parts import Part
-from ashfell.core.solid import Floats, Solid, extrusions
+from ashfell.core.plane import Floats
+from ashfell.core.solid import Solid, extrusions
 from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Plate, Wall
 from ashfell.core.wall.fit import Opening

@@ -12,7 +12,7 @@ from ashfell.core.finish import LIBRARY, Finish
 from ashfell.core.lengths import STYLES, Style
 
 Data = dict[str, Any]
-RESERVED = ("new", "take-in")
+RESERVED = ("new", "take-in", "start", "compare")
 """Words that stand in addresses where a record's key does."""
 
 
@@ -99,6 +99,7 @@ class Record(models.Model):
     kind = models.CharField(max_length=8, choices=Kind)
     key = models.SlugField(max_length=60)
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
+    template = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["key"]
@@ -173,6 +174,7 @@ class Revision(models.Model):
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     words = models.CharField(max_length=200, blank=True)
     offered = models.BooleanField(default=False)
+    label = models.CharField(max_length=80, blank=True)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -82,10 +82,10 @@ def _reach(wall: PlanWall) -> np.ndarray:
 
 def _areas(site: SiteDocument, wall: PlanWall, sheet: Sheet) -> Iterator[Area]:
     for piece in wall.solid:
-        yield Area(sheet.path(piece), "wall", f"walls.{wall.wall.id}")
+        yield Area(sheet.points(piece), "wall", f"walls.{wall.wall.id}")
     index = {placement.id: number for number, placement in enumerate(site.placements)}
     for key, outline in wall.units:
-        yield Area(sheet.path(outline), "unit", f"placements.{site.placements[index[key]].id}")
+        yield Area(sheet.points(outline), "unit", f"placements.{site.placements[index[key]].id}")
 
 
 def _sizes(site: SiteDocument, wall: PlanWall, sheet: Sheet, style: Style) -> Iterator[Size]:

@@ -1,20 +1,28 @@
-"""The elevation as a form: where on its sheet each dimension stands, so that its number can be an input.
+"""The drawing as a form: where on its sheet each dimension stands, so that its number can be an input.
 
-Sheet units are CSS pixels at the sheet's natural size.
+Sheet units are CSS pixels at the sheet's natural size. The strips show one cell of the unit, the one that is looked at.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
 
-from ashfell.core.drawing import Dimension
+from ashfell.core.drawing import Dimension, Shape, elevation, section
 from ashfell.core.lengths import Style, exact, show
-from ashfell.core.unit import Layout, Unit
+from ashfell.core.unit import Unit
+from ashfell.core.unit.dimensions import dimensions
 from ashfell.core.unit.document import Axis
-from ashfell.formats.svg import Sheet, shapes_svg
+from ashfell.core.unit.layout import Field
+from ashfell.core.unit.symbols import symbols
+from ashfell.formats.svg import Extent, Sheet, extent_of, shapes_svg
 
-SIZE = (640.0, 672.0)
-TOP, FOOT, RIGHT, LEFT = 50.0, 132.0, 84.0, 106.0
+Side = Literal["outside", "inside", "across", "up"]
+SIDES: dict[Side, str] = {"outside": "Outside", "inside": "Inside", "across": "Cut across", "up": "Cut up"}
+SIZE = (640.0, 640.0)
+TOP, FOOT, RIGHT, LEFT = 50.0, 142.0, 84.0, 106.0
 BAR_LANE = 46.0
 """Room for the faces of transoms, left of their strip."""
 BAND = 52.0
@@ -67,6 +75,7 @@ class Box:
     entry: str
     lights: str = ""
     handle: Handle | None = None
+    move: str = ""
 
 
 @dataclass(frozen=True)
@@ -101,45 +110,143 @@ class Line:
 
 
 @dataclass(frozen=True)
+class SheetPath:
+    """A light that can be picked, or an opening symbol: SVG path data with its classes and the cell it stands for."""
+
+    d: str
+    kind: str
+    at: str = ""
+    label: str = ""
+
+
+@dataclass(frozen=True)
 class UnitSheet:
     """All that is drawn on the sheet of a unit."""
 
     width: float
     height: float
     scale: float
+    left: float
+    foot: float
+    mirrored: bool
     shapes: str
     boxes: tuple[Box, ...]
     slots: tuple[Slot, ...]
     locks: tuple[Lock, ...]
     marks: tuple[Mark, ...]
     lines: tuple[Line, ...]
+    symbols: tuple[SheetPath, ...]
+    picks: tuple[SheetPath, ...]
 
 
-def unit_sheet(unit: Unit, style: Style) -> UnitSheet:
-    """Lay out the elevation with its two spacing strips and its overall dimensions."""
-    layout = unit.layout
-    left = LEFT + (BAR_LANE if layout.rows.bars else 0)
-    sheet = Sheet.fitted(float(layout.outer.width), float(layout.outer.height), SIZE, (left, RIGHT, TOP, FOOT))
-    right, top = sheet.x(layout.outer.width), sheet.y(layout.outer.height)
-    found = unit.dimensions
+@dataclass(frozen=True)
+class _Drawing:
+    """What the sheet of one side needs: its shapes, its sheet, and the cell whose strips it shows."""
+
+    unit: Unit
+    field: Field
+    side: Side
+    extent: Extent
+    sheet: Sheet
+    style: Style
+
+    @property
+    def left(self) -> float:
+        """The left edge of all that is drawn, on the sheet; likewise right, top and foot."""
+        return self.sheet.x(self.extent[0])
+
+    @property
+    def right(self) -> float:
+        return self.sheet.x(self.extent[2])
+
+    @property
+    def top(self) -> float:
+        return self.sheet.y(self.extent[3])
+
+    @property
+    def foot(self) -> float:
+        return self.sheet.y(self.extent[1])
+
+    def x(self, u: object) -> float:
+        return self.sheet.x(-float(u) if self.side == "inside" else float(u))  # type: ignore[arg-type]
+
+    def span(self, start: object, end: object) -> tuple[float, float]:
+        """Left and right on the sheet."""
+        a, b = self.x(start), self.x(end)
+        return min(a, b), max(a, b)
+
+    def axes(self) -> tuple[Axis, ...]:
+        return {"across": ("columns",), "up": ("rows",)}.get(self.side, ("columns", "rows"))  # type: ignore[return-value]
+
+
+def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", cut: float = 0.5) -> UnitSheet:
+    """Lay out a side of the unit with the spacing strips of the cell at a path, and its overall dimensions; ``cut`` is how
+    far along the other way a section is taken, 0 to 1."""
+    field = field_at(unit, at)
+    shapes = _shapes(unit, side, cut)
+    left = LEFT + (BAR_LANE if field.rows.bars else 0)
+    extent = _extent(unit, shapes, side)
+    sheet = Sheet.fitted_to(extent, SIZE, (left, RIGHT, TOP, FOOT))
+    drawing = _Drawing(unit, field, side, extent, sheet, style)
+    found = [*_depth(unit, side), *(d for d in dimensions(unit.layout, field.path) if d.axis in drawing.axes())]
     pieces = [dimension for dimension in found if dimension.kind != "overall"]
     return UnitSheet(
         *SIZE,
         round(sheet.scale, 6),
-        shapes_svg(unit.shapes, sheet),
-        tuple(_box(piece, layout, sheet, style) for piece in pieces),
-        tuple(_slot(dimension, sheet, style, (right, top)) for dimension in found if not _repeats(dimension)),
-        tuple(
-            _lock(piece, layout, sheet, style) for piece in pieces if piece.kind == "light" and _has_room(piece, sheet)
-        ),
-        tuple(_centre_marks(layout, sheet, style)),
-        tuple(
-            line
-            for dimension in found
-            if dimension.kind == "overall"
-            for line in _overall_lines(dimension, sheet, (right, top))
-        ),
+        round(sheet.left, 3),
+        round(sheet.foot, 3),
+        side == "inside",
+        shapes_svg(shapes, sheet),
+        tuple(_box(piece, drawing) for piece in pieces),
+        tuple(_slot(d, drawing) for d in found if not _repeats(d, pieces) and (d.kind != "edge" or d.entry)),
+        tuple(_lock(piece, drawing) for piece in pieces if piece.kind == "light" and _has_room(piece, sheet)),
+        tuple(mark for axis in drawing.axes() for mark in _axis_marks(axis, drawing)),
+        tuple(line for d in found if d.kind == "overall" for line in _overall_lines(d, drawing)),
+        tuple(_symbols(drawing)) if side in ("outside", "inside") else (),
+        tuple(_picks(drawing, at)) if side in ("outside", "inside") else (),
     )
+
+
+def field_at(unit: Unit, at: str) -> Field:
+    """The cell at a path, or the one a light there belongs to; the whole unit where there is none."""
+    layout = unit.layout
+    if at in layout.fields:
+        return layout.fields[at]
+    light = next((light for light in layout.lights if light.path == at), None)
+    return layout.fields[light.field] if light else layout.root
+
+
+def _shapes(unit: Unit, side: Side, cut: float) -> list[Shape]:
+    if side == "outside":
+        return unit.shapes
+    if side == "inside":
+        return elevation(unit.parts, "inside")
+    outer = unit.layout.outer
+    return (
+        section(unit.parts, "columns", float(outer.height) * cut)
+        if side == "across"
+        else section(unit.parts, "rows", float(outer.width) * cut)
+    )
+
+
+def _extent(unit: Unit, shapes: Sequence[Shape], side: Side) -> Extent:
+    outer = unit.layout.outer
+    width, height = float(outer.width), float(outer.height)
+    left, foot, right, head = extent_of(shapes) if shapes else (0.0, 0.0, width, height)
+    if side == "inside":
+        return min(left, -width), min(foot, 0.0), max(right, 0.0), max(head, height)
+    if side == "up":
+        return left, min(foot, 0.0), right, max(head, height)
+    if side == "across":
+        return min(left, 0.0), foot, max(right, width), head
+    return min(left, 0.0), min(foot, 0.0), max(right, width), max(head, height)
+
+
+def _depth(unit: Unit, side: Side) -> list[Dimension]:
+    """The frame's depth, across a section."""
+    axis: Axis = "rows" if side == "across" else "columns"
+    depth = Dimension(axis, "overall", 0, Fraction(0), unit.document.frame.depth.mm, "frame.depth")
+    return [depth] if side in ("across", "up") else []
 
 
 def _has_room(piece: Dimension, sheet: Sheet) -> bool:
@@ -147,55 +254,62 @@ def _has_room(piece: Dimension, sheet: Sheet) -> bool:
     return float(piece.size) * sheet.scale >= 24
 
 
-def _repeats(dimension: Dimension) -> bool:
+def _repeats(dimension: Dimension, pieces: Iterable[Dimension]) -> bool:
     """The far perimeter member has the face of the near one; the rows' perimeter that of the columns'."""
-    return dimension.kind == "edge" and (dimension.index == 1 or dimension.axis == "rows")
+    if dimension.kind != "edge":
+        return False
+    twins = [d for d in pieces if d.kind == "edge" and d.entry == dimension.entry]
+    return dimension is not twins[0] and any(d.size == dimension.size for d in twins[:1])
 
 
-def _lights(dimension: Dimension) -> str:
+def _lights(dimension: Dimension, field: Field) -> str:
     if dimension.kind != "light":
         return ""
-    return f"{'c' if dimension.axis == 'columns' else 'r'}{dimension.index + 1}"
+    return f"{field.key}{'c' if dimension.axis == 'columns' else 'r'}{dimension.index + 1}"
 
 
-def _box(piece: Dimension, layout: Layout, sheet: Sheet, style: Style) -> Box:
-    handle = _handle(piece, layout, style) if piece.kind == "bar" else None
+def _box(piece: Dimension, drawing: _Drawing) -> Box:
+    handle = _handle(piece, drawing) if piece.kind == "bar" else None
+    move = piece.entry.removesuffix(".face") if piece.kind == "bar" else ""
+    lights = _lights(piece, drawing.field)
     if piece.axis == "columns":
-        x, width = sheet.x(piece.start), float(piece.size) * sheet.scale
-        return Box(piece.kind, x, _column_band(sheet), width, BAND, piece.entry, _lights(piece), handle)
-    y, height = sheet.y(piece.end), float(piece.size) * sheet.scale
-    return Box(piece.kind, _row_band(sheet), y, BAND + 24, height, piece.entry, _lights(piece), handle)
+        low, high = drawing.span(piece.start, piece.end)
+        return Box(piece.kind, low, _column_band(drawing), high - low, BAND, piece.entry, lights, handle, move)
+    y, height = drawing.sheet.y(piece.end), float(piece.size) * drawing.sheet.scale
+    return Box(piece.kind, _row_band(drawing), y, BAND + 24, height, piece.entry, lights, handle, move)
 
 
-def _handle(piece: Dimension, layout: Layout, style: Style) -> Handle:
+def _handle(piece: Dimension, drawing: _Drawing) -> Handle:
     """A bar can go as far as the lights beside it leave room."""
-    lights = layout.spacing(piece.axis).lights
+    field, lights = drawing.field, drawing.field.spacing(piece.axis).lights
+    origin = field.origin(piece.axis)
     before, behind = lights[piece.index], lights[piece.index + 1]
     name = "Mullion" if piece.axis == "columns" else "Transom"
     return Handle(
-        piece.axis, f"{name} {piece.index + 1}", float(piece.start), float(before.start), float(behind.end - piece.size),
-        show(piece.start, style),
+        piece.axis, f"{name} {piece.index + 1}", float(piece.start), float(before.start + origin),
+        float(behind.end + origin - piece.size), show(piece.start, drawing.style),
     )  # fmt: skip
 
 
-def _column_band(sheet: Sheet) -> float:
-    return sheet.y(0) + GAP
+def _column_band(drawing: _Drawing) -> float:
+    return drawing.foot + GAP
 
 
-def _row_band(sheet: Sheet) -> float:
-    return sheet.x(0) - GAP - BAND - 24
+def _row_band(drawing: _Drawing) -> float:
+    return drawing.left - GAP - BAND - 24
 
 
-def _slot(dimension: Dimension, sheet: Sheet, style: Style, corner: tuple[float, float]) -> Slot:
-    text = show(dimension.size, style)
+def _slot(dimension: Dimension, drawing: _Drawing) -> Slot:
+    text = show(dimension.size, drawing.style)
     if dimension.kind == "overall":
-        x, y, width, small = _overall_slot(dimension, sheet, corner)
+        x, y, width, small = _overall_slot(dimension, drawing)
     elif dimension.kind == "light":
-        x, y, width, small = _light_slot(dimension, sheet, text)
+        x, y, width, small = _light_slot(dimension, drawing, text)
     else:
-        x, y, width, small = _bar_slot(dimension, sheet, text)
+        x, y, width, small = _bar_slot(dimension, drawing, text)
     return Slot(
-        f"sheet-{dimension.entry.replace('.', '-')}",
+        f"sheet-{dimension.entry.replace('.', '-')}"
+        + (f"-{dimension.axis}-{dimension.index}" if dimension.kind == "edge" else ""),
         dimension.entry,
         text,
         exact(dimension.size),
@@ -203,7 +317,7 @@ def _slot(dimension: Dimension, sheet: Sheet, style: Style, corner: tuple[float,
         round(x, 1),
         round(y, 1),
         round(width, 1),
-        lights=_lights(dimension),
+        lights=_lights(dimension, drawing.field),
         small=small,
     )
 
@@ -216,10 +330,12 @@ def _room_for(text: str, room: float) -> tuple[float, bool]:
 
 def _label(dimension: Dimension) -> str:
     number = dimension.index + 1
+    if dimension.entry == "frame.depth":
+        return "Frame depth"
     if dimension.kind == "overall":
         return "Overall width" if dimension.axis == "columns" else "Overall height"
     if dimension.kind == "edge":
-        return "Frame face"
+        return "Frame face" if dimension.entry.startswith("frame") else "Sash face"
     if dimension.kind == "light":
         return f"Clear width of column {number}" if dimension.axis == "columns" else f"Clear height of row {number}"
     return f"Face of mullion {number}" if dimension.axis == "columns" else f"Face of transom {number}"
@@ -229,68 +345,90 @@ _Place = tuple[float, float, float, bool]
 """Left, top, width, and whether in small figures."""
 
 
-def _overall_slot(dimension: Dimension, sheet: Sheet, corner: tuple[float, float]) -> _Place:
-    right, top = corner
-    middle = _middle(dimension, sheet)
+def _overall_slot(dimension: Dimension, drawing: _Drawing) -> _Place:
+    middle = _middle(dimension, drawing)
     if dimension.axis == "columns":
-        return middle - 45, top - 40, 90, False
-    return right + 13, middle - INPUT / 2, 70, False
+        return middle - 45, drawing.top - 40, 90, False
+    return drawing.right + 13, middle - INPUT / 2, 70, False
 
 
-def _middle(dimension: Dimension, sheet: Sheet) -> float:
-    place = sheet.x if dimension.axis == "columns" else sheet.y
+def _middle(dimension: Dimension, drawing: _Drawing) -> float:
+    place = drawing.x if dimension.axis == "columns" else drawing.sheet.y
     return (place(dimension.start) + place(dimension.end)) / 2
 
 
-def _light_slot(dimension: Dimension, sheet: Sheet, text: str) -> _Place:
-    middle, size = _middle(dimension, sheet), float(dimension.size) * sheet.scale
+def _light_slot(dimension: Dimension, drawing: _Drawing, text: str) -> _Place:
+    middle, size = _middle(dimension, drawing), float(dimension.size) * drawing.sheet.scale
     if dimension.axis == "columns":
         width, small = _room_for(text, size - 2)
         lower = INPUT + 2 if width > size and dimension.index % 2 else 0
-        return middle - width / 2, _column_band(sheet) + 2 + lower, width, small
+        return middle - width / 2, _column_band(drawing) + 2 + lower, width, small
     _, small = _room_for(text, BAND - 2)
-    return _row_band(sheet) + 2, middle - INPUT / 2, BAND - 2, small
+    return _row_band(drawing) + 2, middle - INPUT / 2, BAND - 2, small
 
 
-def _bar_slot(dimension: Dimension, sheet: Sheet, text: str) -> _Place:
-    middle = _middle(dimension, sheet)
+def _bar_slot(dimension: Dimension, drawing: _Drawing, text: str) -> _Place:
+    middle = _middle(dimension, drawing)
     if dimension.axis == "columns":
         width, small = _room_for(text, 50)
-        return middle - width / 2, _column_band(sheet) + BAND + 4, width, small
+        return middle - width / 2, _column_band(drawing) + BAND + 4, width, small
     width, small = _room_for(text, BAR_LANE)
-    return _row_band(sheet) - max(BAR_LANE, width), middle - INPUT / 2, max(BAR_LANE, width), small
+    return _row_band(drawing) - max(BAR_LANE, width), middle - INPUT / 2, max(BAR_LANE, width), small
 
 
-def _lock(piece: Dimension, layout: Layout, sheet: Sheet, style: Style) -> Lock:
-    light = layout.spacing(piece.axis).lights[piece.index]
+def _lock(piece: Dimension, drawing: _Drawing) -> Lock:
+    light = drawing.field.spacing(piece.axis).lights[piece.index]
     where = f"{'column' if piece.axis == 'columns' else 'row'} {piece.index + 1}"
-    label = f"Let {where} share the rest" if light.fixed else f"Lock {where} at {show(light.size, style)}"
+    label = f"Let {where} share the rest" if light.fixed else f"Lock {where} at {show(light.size, drawing.style)}"
+    middle = _middle(piece, drawing)
     if piece.axis == "columns":
-        x, y = (sheet.x(piece.start) + sheet.x(piece.end)) / 2 - 12, _column_band(sheet) + INPUT + 3
+        x, y = middle - 12, _column_band(drawing) + INPUT + 3
     else:
-        x, y = _row_band(sheet) + BAND, (sheet.y(piece.start) + sheet.y(piece.end)) / 2 - 12
-    entry = f"{piece.axis}.lights.{piece.index}.locked"
-    return Lock(f"lock-{piece.axis}-{piece.index}", entry, light.fixed, label, round(x, 1), round(y, 1), _lights(piece))
+        x, y = _row_band(drawing) + BAND, middle - 12
+    entry = f"{piece.entry.removesuffix('.size')}.locked"
+    lights = _lights(piece, drawing.field)
+    return Lock(f"lock-{piece.axis}-{piece.index}", entry, light.fixed, label, round(x, 1), round(y, 1), lights)
 
 
-def _centre_marks(layout: Layout, sheet: Sheet, style: Style) -> list[Mark]:
-    """Distances from clear edge to bar centre, bar centre to bar centre, and on to the other clear edge."""
-    marks = []
-    spacing = layout.columns
-    if spacing.bars:
-        at = spacing.lights[0].start
+def _axis_marks(axis: Axis, drawing: _Drawing) -> list[Mark]:
+    """Distances of centres (clear edge to bar, bar to bar, bar to clear edge), and running sizes from the outer edge."""
+    spacing, style = drawing.field.spacing(axis), drawing.style
+    if not spacing.bars:
+        return []
+    origin = drawing.field.origin(axis)
+    at, marks = spacing.lights[0].start, []
+    if axis == "columns":
+        lane, running = _column_band(drawing) + BAND + 42, _column_band(drawing) + BAND + 58
         for distance in spacing.centre_distances:
-            middle = sheet.x(at + distance / 2)
-            marks.append(Mark(show(distance, style), middle, _column_band(sheet) + BAND + 46))
+            marks.append(Mark(show(distance, style), drawing.x(at + distance / 2 + origin), lane))
             at += distance
-        marks.append(Mark("centres", sheet.x(0) - 8, _column_band(sheet) + BAND + 46, "end"))
+        marks += [Mark(show(bar.centre, style), drawing.x(bar.centre + origin), running) for bar in spacing.bars]
+        start = drawing.span(origin, origin + spacing.span)[0]
+        return [*marks, Mark("centres", start - 8, lane, "end"), Mark("running", start - 8, running, "end")]
     return marks
 
 
-def _overall_lines(dimension: Dimension, sheet: Sheet, corner: tuple[float, float]) -> list[Line]:
-    right, top = corner
+def _overall_lines(dimension: Dimension, drawing: _Drawing) -> list[Line]:
     if dimension.axis == "columns":
-        y, a, b = round(top - 11, 2), sheet.x(dimension.start), sheet.x(dimension.end)
+        y, (a, b) = round(drawing.top - 11, 2), drawing.span(dimension.start, dimension.end)
         return [Line(a, y, b, y), Line(a, y - 5, a, y + 5), Line(b, y - 5, b, y + 5)]
-    x, a, b = round(right + 11, 2), sheet.y(dimension.start), sheet.y(dimension.end)
+    x, a, b = round(drawing.right + 11, 2), drawing.sheet.y(dimension.start), drawing.sheet.y(dimension.end)
     return [Line(x, a, x, b), Line(x - 5, a, x + 5, a), Line(x - 5, b, x + 5, b)]
+
+
+def _symbols(drawing: _Drawing) -> Iterable[SheetPath]:
+    for symbol in symbols(drawing.unit.layout):
+        d = "".join(
+            "M" + "L".join(f"{drawing.x(x):g} {drawing.sheet.y(y):g}" for x, y in path) for path in symbol.paths
+        )
+        away = symbol.inwards == (drawing.side == "outside") and symbol.kind != "slides"
+        yield SheetPath(d, f"symbol {symbol.kind}{' away' if away else ''}")
+
+
+def _picks(drawing: _Drawing, at: str) -> Iterable[SheetPath]:
+    """Every light as a shape to pick, those in a sash above the one that holds it."""
+    for light in drawing.unit.layout.lights:
+        points = " ".join(f"{drawing.x(x):g},{drawing.sheet.y(y):g}" for x, y in light.loop.points.tolist())
+        yield SheetPath(
+            f"M{points}Z", "pick chosen" if light.path == at and at else "pick", light.path, f"Light {light.key}"
+        )

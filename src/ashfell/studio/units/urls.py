@@ -2,10 +2,13 @@
 
 from django.urls import path
 
-from ashfell.studio.units import views
+from ashfell.studio.units import library, views
 
 urlpatterns = [
+    path("", library.library, name="units"),
     path("new/", views.new, name="unit-new"),
+    path("start/", library.start, name="unit-start"),
+    path("compare/", library.compare, name="unit-compare"),
     path("take-in/", views.take_in, name="unit-take-in"),
     path("<slug:key>/duplicate/", views.duplicate, name="unit-duplicate"),
     path("<slug:key>/", views.page, name="unit"),
@@ -14,5 +17,11 @@ urlpatterns = [
     path("<slug:key>/elevation.svg", views.elevation, name="unit-elevation"),
     path("<slug:key>/document.json", views.document, name="unit-document"),
     path("<slug:key>/audit/", views.audit, name="unit-audit"),
+    path("<slug:key>/measure/", views.measure, name="unit-measure"),
+    path("<slug:key>/template/", library.template, name="unit-template"),
+    path("<slug:key>/drawing/<int:revision>.svg", library.thumbnail, name="unit-thumbnail"),
+    path("<slug:key>/history/", library.history, name="unit-history"),
+    path("<slug:key>/sizes/", library.sizes, name="unit-sizes"),
+    path("<slug:key>/outline/", library.outline_from_file, name="unit-path"),
     path("<slug:key>/<str:way>/", views.move, name="unit-move"),
 ]

@@ -13,23 +13,26 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.audit import audit_unit
 from ashfell.core.document import Data, dump
-from ashfell.core.lengths import Style, show
+from ashfell.core.lengths import named
 from ashfell.core.refusal import Refusal
-from ashfell.core.spacing import RULE_NAMES
 from ashfell.core.unit import Unit, make, read_unit
-from ashfell.core.unit.document import Axis
-from ashfell.core.unit.edit import change
-from ashfell.core.unit.solve import other_rules
+from ashfell.core.unit.edit import change, with_opened
+from ashfell.core.unit.measure import distance, snap
 from ashfell.core.unit.starts import ordinary_window
+from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
 from ashfell.studio.projects.access import project_of, record_of
 from ashfell.studio.projects.models import Project, Record
 from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
-from ashfell.studio.units.sheet import unit_sheet
+from ashfell.studio.units.listing import build_up
+from ashfell.studio.units.sheet import SIDES, Side, unit_sheet
 
 WAYS = ("undo", "redo", "choose")
 LARGEST_FILE = 512 * 1024
-ROLES = {"frame": "Frame", "bar": "Bars", "bead": "Beads", "glass": "Glass", "gasket": "Gasket"}
+ROLES = {
+    "frame": "Frame", "bar": "Bars", "sash": "Sashes", "muntin": "Muntins", "bead": "Beads", "glass": "Glass", "gasket": "Gasket",
+    "spacer": "Spacers", "panel": "Panels", "louvre": "Louvres", "came": "Cames", "casing": "Casings", "sill": "Sill",
+}  # fmt: skip
 
 
 @require_POST
@@ -83,7 +86,7 @@ def _json_object(content: bytes) -> Data:
 @require_GET
 def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request, project, "unit", key)
-    return render(request, "units/page.html", _context(record, make(read_unit(record.data))))
+    return render(request, "units/page.html", _context(request, record, make(read_unit(record.data))))
 
 
 @require_POST
@@ -101,7 +104,7 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
 
     if request.POST.get("keep") != "1":
         return shown()
-    words = f"{request.POST.get('entry', '')}: {request.POST.get('value', '')}"
+    words = f"{entry_words(request.POST.get('entry', ''))}: {request.POST.get('value', '')}"
     return save_or_offer(request, record, data, words, shown)
 
 
@@ -120,8 +123,10 @@ def move(request: HttpRequest, project: int, key: str, way: str) -> HttpResponse
 def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The unit in 3D; a POST shows a change that is not kept yet."""
     record = record_of(request, project, "unit", key)
+    opened = request.POST.get("opened") or request.GET.get("opened") or ""
     try:
-        unit = make(read_unit(_changed(request, record) if request.method == "POST" else record.data))
+        data = _changed(request, record) if request.method == "POST" else record.data
+        unit = make(read_unit(with_opened(data, min(100.0, float(opened))) if opened.isdecimal() else data))
     except Refusal as refusal:
         return refused(request, refusal)
     content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes())
@@ -158,23 +163,44 @@ def _changed(request: HttpRequest, record: Record) -> Data:
 
 
 def _workspace(request: HttpRequest, record: Record, unit: Unit) -> HttpResponse:
-    return render(request, "units/_workspace.html", _context(record, unit))
+    return render(request, "units/_workspace.html", _context(request, record, unit))
 
 
-def _context(record: Record, unit: Unit) -> dict[str, Any]:
+def _looked_at(request: HttpRequest) -> tuple[str, Side, float]:
+    """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken."""
+    asked = request.POST if request.method == "POST" else request.GET
+    side = asked.get("side", "outside")
+    try:
+        cut = min(0.99, max(0.01, float(asked.get("cut", "0.5"))))
+    except ValueError:
+        cut = 0.5
+    return asked.get("at", ""), side if side in SIDES else "outside", cut  # type: ignore[return-value]
+
+
+def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]:
     project, style = record.project, record.project.style
+    at, side, cut = _looked_at(request)
+    finishes = project.all_finishes()
+    outer = unit.layout.outer
     return {
         "project": project,
         "record": record,
         "base": record.current_id,
         "unit": unit.document,
-        "layout": unit.layout,
         "style": style,
-        "sheet": unit_sheet(unit, style),
+        "at": at,
+        "side": side,
+        "side_words": SIDES[side],
+        "sides": SIDES.items(),
+        "cut": f"{cut:g}",
+        "cut_at": named((outer.height if side == "across" else outer.width) * round(cut * 1000) / 1000, style),
+        "sheet": unit_sheet(unit, style, at, side, cut),
+        "sentences": build_up(unit, style, {key: finish.name for key, finish in finishes.items()}, at),
         "step": "1/16 in" if style.bare == "in" else "1 mm",
-        "axes": [_axis(unit, axis, style) for axis in ("columns", "rows")],
-        "roles": [(role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items()],
-        "finishes": project.all_finishes(),
+        "roles": [
+            (role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items() if _uses(unit, role)
+        ],
+        "finishes": finishes,
         "undone": record.undone,
         "redone": record.redone,
         "parts": len(unit.parts),
@@ -183,27 +209,21 @@ def _context(record: Record, unit: Unit) -> dict[str, Any]:
     }
 
 
-def _axis(unit: Unit, axis: Axis, style: Style) -> dict[str, Any]:
-    """One axis for the build-up list: its division, what was done, and what the other rules would give."""
-    division = getattr(unit.document, axis)
-    spacing = unit.layout.spacing(axis)
-    faces = {bar.mm for bar in division.bars}
-    others: dict[str, list[str]] = {}
-    for rule, other in other_rules(unit.document, axis).items():
-        sizes = [light.size for light in other.lights]
-        if sizes != [light.size for light in spacing.lights]:
-            shown = (
-                f"{show(sizes[0], style)} each" if len(set(sizes)) == 1 else " · ".join(show(s, style) for s in sizes)
-            )
-            others.setdefault(shown, []).append(RULE_NAMES[rule])
-    return {
-        "axis": axis,
-        "division": division,
-        "count": len(division.lights),
-        "bar": division.bars[0] if len(faces) == 1 else None,
-        "sentence": spacing.sentence(style),
-        "others": [(" or ".join(rules), shown) for shown, rules in others.items()],
-        "rules": RULE_NAMES.items(),
-        "word": "across" if axis == "columns" else "up",
-        "member": "mullion" if axis == "columns" else "transom",
-    }
+def _uses(unit: Unit, role: str) -> bool:
+    """Whether a unit has parts of a role; glass and frame are always listed."""
+    return role in ("frame", "glass") or any(part.role == role for part in unit.parts)
+
+
+@require_POST
+def measure(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Points on the drawing snapped to what they are near, and the exact distance between two of them."""
+    record = record_of(request, project, "unit", key)
+    try:
+        points = [(float(u), float(v)) for u, v in json.loads(request.POST.get("points", "[]"))][:2]
+        reach = float(request.POST.get("reach", "10"))
+    except (ValueError, TypeError):
+        return JsonResponse({"snapped": [], "text": ""}, status=422)
+    layout = make(read_unit(record.data)).layout
+    snapped = [snap(layout, point, reach) for point in points]
+    text = distance(*snapped, record.project.style) if len(snapped) == 2 else ""
+    return JsonResponse({"snapped": [[float(u), float(v)] for u, v in snapped], "text": text})

@@ -62,3 +62,9 @@ def finish_entry(context: dict[str, Any], table: str, number: int, name: str, va
 def words(text: str) -> list[str]:
     """The words of a text."""
     return text.split()
+
+
+@register.filter
+def pairs(text: str) -> list[list[str]]:
+    """``"a:One b:Other"`` as pairs."""
+    return [word.split(":", 1) for word in text.split()]

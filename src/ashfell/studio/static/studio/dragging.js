@@ -7,11 +7,12 @@ export function dragging(entries, host) {
   const sheet = () => host().querySelector("#elevation");
   const step = () => sheet().dataset.step;
   const shift = (bar, steps, keep) =>
-    entries.send({ entry: `${bar.dataset.entry}.shift`, value: step().replace(/^1/, String(steps)), keep }, bar);
+    entries.send({ entry: `${bar.dataset.moveEntry}.shift`, value: step().replace(/^1/, String(steps)), keep }, bar);
 
   // Whole steps between where the bar was taken hold of and where the pointer is.
   function stepsTo(event) {
-    const pixels = drag.bar.dataset.bar === "columns" ? event.clientX - drag.x : drag.y - event.clientY;
+    const across = sheet().dataset.mirrored === "1" ? drag.x - event.clientX : event.clientX - drag.x;
+    const pixels = drag.bar.dataset.bar === "columns" ? across : drag.y - event.clientY;
     return Math.round(pixels / (sheet().getScreenCTM().a * Number(sheet().dataset.scale)) / MM[step()]);
   }
 

@@ -26,6 +26,12 @@ export class Entries {
     return document.getElementById(this.target).dataset.base;
   }
 
+  // What the page looks at goes with every change, so that the same is shown again.
+  get looked() {
+    const { at, side, cut } = document.getElementById(this.target).dataset;
+    return at === undefined ? {} : { at, side, cut };
+  }
+
   typed(event) {
     const input = event.target;
     if (!input.matches("input.entry")) return;
@@ -72,7 +78,7 @@ export class Entries {
     const button = event.target.closest("[data-move], [data-set], [data-do]");
     if (!button) return;
     if (button.dataset.move) return this.move(button.dataset.move, { revision: button.dataset.revision || "" });
-    if (button.dataset.set) return this.send({ entry: button.dataset.set, value: "", keep: "1" }, button);
+    if (button.dataset.set) return this.send({ entry: button.dataset.set, value: button.dataset.value || "", keep: "1" }, button);
     const taken = button.dataset.take ? { unit: document.getElementById(button.dataset.take).value } : {};
     this.send({ do: button.dataset.do, ...JSON.parse(button.dataset.with || "{}"), ...taken, keep: "1" }, button);
   }
@@ -118,7 +124,7 @@ export class Entries {
       response = await fetch(url, {
         method: "POST",
         headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
-        body: new URLSearchParams({ base: this.base, ...values }),
+        body: new URLSearchParams({ base: this.base, ...this.looked, ...values }),
       });
       text = await response.text();
     } catch {

@@ -2,11 +2,13 @@
 
 import { csrfToken } from "./entries.js";
 
-export function following(view, bench, entries) {
+// more: what the view itself asks for, e.g. how far sashes are opened.
+export function following(view, bench, entries, more = () => ({})) {
   let waiting = null;
   let busy = false;
 
   async function refresh(values) {
+    if (values.look) return;
     waiting = values;
     if (busy) return;
     busy = true;
@@ -14,7 +16,8 @@ export function following(view, bench, entries) {
       const sent = waiting;
       waiting = null;
       const typed = sent.keep === "0" && sent.entry;
-      const asked = typed ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body: new URLSearchParams(sent) } : {};
+      const body = new URLSearchParams({ ...(typed ? sent : {}), ...more() });
+      const asked = [...body.keys()].length ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body } : {};
       try {
         const response = await fetch(bench.dataset.viewUrl, asked);
         if (response.ok && !response.redirected) await view.show(await response.arrayBuffer());
@@ -27,4 +30,5 @@ export function following(view, bench, entries) {
 
   entries.onShown(refresh);
   refresh({});
+  return refresh;
 }

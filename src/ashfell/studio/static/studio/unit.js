@@ -3,29 +3,52 @@
 import { dragging } from "./dragging.js";
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
+import { looking } from "./looking.js";
 import { pointing } from "./pointing.js";
 
 const bench = document.querySelector(".bench");
 const workspace = () => document.getElementById("workspace");
+const field = (id) => document.getElementById(id);
 const entries = new Entries(bench, "workspace");
 dragging(entries, workspace);
+const { look } = looking(entries, bench);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
 const view = new View(document.querySelector("#view canvas"));
-following(view, bench, entries);
+const opened = () => (Number(field("view-open").value) ? { opened: field("view-open").value } : {});
+const refresh = following(view, bench, entries, opened);
 pointing(view, workspace);
 
-view.on("pick", (part) => {
-  document.getElementById("picked").textContent = part ? part.part : "";
-  const sentence = part && document.querySelector(`.build-up > li[data-entry="${part.entry.replace(/\.bars\.\d+$/, "")}"]`);
-  sentence?.scrollIntoView({ block: "nearest" });
+field("view-lines").addEventListener("click", (event) => {
+  const on = event.target.getAttribute("aria-pressed") !== "true";
+  event.target.setAttribute("aria-pressed", String(on));
+  view.asLines(on);
+});
+field("view-open").addEventListener("input", () => refresh({}));
+field("view-explode").addEventListener("input", (event) => view.explode(Number(event.target.value) / 100));
+field("view-cut").addEventListener("input", (event) => view.cut(Number(event.target.value) / 100));
+
+// A picked part says what it is, how large, and where; its light is looked at, and its sentence comes into sight.
+view.on("pick", (part, place) => {
+  field("picked").textContent = part ? `${part.part} · ${place}` : "";
+  if (!part) return;
+  const light = /^(?:glass|gasket|bead|panel|louvre|muntin|came|spacer|lining|stop|moulding)\.(c\d+r\d+(?:\.(?:c\d+r\d+|sash|left|right|upper|lower|panel\d+|p\d+|a\d+))*)/.exec(part.part)?.[1];
+  const pick = light && document.querySelector(`#elevation [data-light="Light ${light}"]`);
+  if (pick && pick.dataset.at !== workspace().dataset.at) look({ at: pick.dataset.at });
+  sentenceOf(part.entry)?.scrollIntoView({ block: "nearest" });
 });
 
+function sentenceOf(entry) {
+  const steps = entry.split(".");
+  for (let k = steps.length; k > 0; k -= 1) {
+    const found = document.getElementById(`says-${steps.slice(0, k).join(".")}`);
+    if (found) return found;
+  }
+  return null;
+}
+
 document.addEventListener("click", (event) => {
-  const shape = event.target.closest("#elevation [data-part]");
-  if (!shape) return;
-  const entry = shape.dataset.entry.replace(/\.bars\.\d+$/, ".count");
-  const input = document.querySelector(`.build-up input[data-entry="${shape.dataset.entry}"], .build-up input[data-entry^="${entry}"]`);
-  input?.focus();
+  const shape = event.target.closest("#elevation .drawn [data-part]");
+  if (shape) sentenceOf(shape.dataset.entry)?.querySelector("input, select")?.focus();
 });

@@ -2,7 +2,7 @@
 
 import {
   AmbientLight, Box3, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
-  LineBasicMaterial, LineSegments, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Raycaster, Scene, SRGBColorSpace,
+  LineBasicMaterial, LineSegments, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster, Scene, SRGBColorSpace,
   Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
 
@@ -60,8 +60,11 @@ export class View {
     this.scene.add(model);
     if (before && !before.isEmpty()) this.follow(before);
     else if (meshes.length) this.frame();
+    this.rest = this.box;
     this.paint();
     this.renderer.render(this.scene, this.camera);
+    if (this.lines) this.asLines(true);
+    if (this.spread) this.explode(this.spread);
     this.canvas.dataset.parts = String(meshes.length);
     this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
   }
@@ -76,6 +79,43 @@ export class View {
     const edges = new LineSegments(new EdgesGeometry(points, SHARP), INK);
     edges.raycast = () => {};
     mesh.add(edges);
+  }
+
+  // Hidden lines: white faces that hide what is behind, and edges.
+  asLines(on) {
+    this.lines = on;
+    this.canvas.dataset.lines = String(on);
+    this.meshes?.forEach((mesh) => {
+      mesh.userData.shaded ||= mesh.material;
+      const { transparent, opacity } = mesh.userData.shaded;
+      mesh.material = on ? new MeshBasicMaterial({ color: "#fbfaf6", transparent, opacity: transparent ? Math.min(opacity, 0.15) : 1, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }) : mesh.userData.shaded;
+    });
+    this.paint();
+  }
+
+  // Parts moved apart from the middle by a share of their distance from it, and of the unit's depth.
+  explode(share) {
+    this.spread = share;
+    const centre = this.rest.getCenter(new Vector3());
+    const size = this.rest.getSize(new Vector3());
+    this.meshes?.forEach((mesh) => {
+      mesh.geometry.computeBoundingBox();
+      mesh.userData.at ||= mesh.position.clone();
+      mesh.position.copy(mesh.userData.at);
+      mesh.updateWorldMatrix(true, false);
+      const own = mesh.geometry.boundingBox.clone().applyMatrix4(mesh.matrixWorld).getCenter(new Vector3());
+      const away = own.sub(centre).multiply(new Vector3(0.5, 0.5, 0)).multiplyScalar(share);
+      away.z = (own.z / Math.max(size.z, 0.05)) * share * Math.max(size.x, size.y) * 0.4;
+      mesh.position.add(away);
+    });
+    this.draw();
+  }
+
+  // Everything before an upright plane is cut away.
+  cut(share) {
+    const { min, max } = this.rest;
+    this.renderer.clippingPlanes = share ? [new Plane(new Vector3(-1, 0, 0), max.x - share * (max.x - min.x))] : [];
+    this.draw();
   }
 
   get box() {
@@ -125,6 +165,7 @@ export class View {
   paint() {
     this.meshes?.forEach((mesh) => {
       const on = this.lit(partOf(mesh));
+      if (!mesh.material.emissive) return mesh.material.color.set(on ? "#e7b092" : "#fbfaf6");
       mesh.material.emissive.copy(on ? EMBER : mesh.userData.plain);
       mesh.material.emissiveIntensity = on ? 0.55 : 1;
     });
@@ -143,21 +184,32 @@ export class View {
       const point = new Vector2(((event.clientX - at.left) / at.width) * 2 - 1, 1 - ((event.clientY - at.top) / at.height) * 2);
       ray.setFromCamera(point, this.camera);
       const hit = ray.intersectObjects(this.meshes, false)[0];
-      return hit ? partOf(hit.object) : null;
+      return hit ? hit.object : null;
     };
-    this.canvas.addEventListener("pointermove", (event) => event.buttons === 0 && this.tell("over", under(event)));
+    const data = (mesh) => (mesh ? partOf(mesh) : null);
+    this.canvas.addEventListener("pointermove", (event) => event.buttons === 0 && this.tell("over", data(under(event))));
     this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
-    this.canvas.addEventListener("click", (event) => this.tell("pick", under(event)));
+    this.canvas.addEventListener("click", (event) => {
+      const mesh = under(event);
+      this.tell("pick", data(mesh), mesh ? placeOf(mesh) : "");
+    });
   }
 
-  tell(what, part) {
-    this.listeners[what].forEach((listener) => listener(part));
+  tell(what, part, place = "") {
+    this.listeners[what].forEach((listener) => listener(part, place));
   }
 
   draw() {
     cancelAnimationFrame(this.asked);
     this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
   }
+}
+
+// Size and lower left corner of a part, in millimetres of the unit.
+function placeOf(mesh) {
+  const box = new Box3().setFromObject(mesh);
+  const mm = (vector) => [vector.x, vector.y, vector.z].map((value) => Math.round(value * 1e5) / 100);
+  return `${mm(box.getSize(new Vector3())).join(" × ")} at ${mm(box.min).join(", ")} mm`;
 }
 
 function sharpened(map) {

@@ -1,0 +1,127 @@
+"""Sections: what an edge is worked to, and the profile of a ring or a bar.
+
+An edge lies in the corner of two faces. Its points run from the first face to the second in ``(along the first face, down
+the second)``, mm, the corner being the origin; everything from there on is laid out by who uses it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cached_property, lru_cache
+from math import pi, tan
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ashfell.core.document import Document, Gap, Size
+from ashfell.core.lengths import Length
+from ashfell.core.outline import Segment
+from ashfell.core.refusal import Refusal
+from ashfell.core.solid import Section, tidy
+
+EdgeKind = Literal["square", "chamfer", "round", "rebate", "stepped", "ovolo", "ogee", "cove", "bead"]
+EDGES: dict[EdgeKind, str] = {
+    "square": "square", "chamfer": "chamfered", "round": "rounded", "rebate": "rebated", "stepped": "stepped",
+    "ovolo": "ovolo", "ogee": "ogee", "cove": "cove", "bead": "beaded",
+}  # fmt: skip
+"""Every kind of edge, as it stands in a sentence."""
+FINE = 0.05
+"""Chord tolerance of mouldings, mm."""
+QUARTER = tan(pi / 8)
+"""The bulge of a quarter of a circle."""
+
+
+class Edge(Document):
+    """How an edge is worked: ``size`` along the face and down the side, or ``down`` for another depth."""
+
+    kind: EdgeKind = "chamfer"
+    size: Gap = Length.read("2")
+    down: Size | None = None
+
+    @cached_property
+    def reach(self) -> float:
+        """How far it takes of the face, mm; 0 for a square edge."""
+        return 0.0 if self.kind == "square" else float(self.size.mm)
+
+    @cached_property
+    def drop(self) -> float:
+        """How far it takes of the side, mm."""
+        return float(self.down.mm) if self.down and self.reach else self.reach
+
+
+SQUARE = Edge(kind="square", size=Length.read("0"))
+
+
+class SectionPoint(Document):
+    """A point of an own section: across, and how far it stands forward."""
+
+    x: Length
+    y: Length
+    bulge: Annotated[float, Field(ge=-1, le=1)] = 0.0
+
+
+OwnSection = Annotated[tuple[SectionPoint, ...], Field(min_length=3, max_length=120)]
+
+
+def edge_points(edge: Edge) -> list[tuple[float, float]]:
+    """The points of an edge from the face to the side, mm; a single point where it is square."""
+    if not edge.reach:
+        return [(0.0, 0.0)]
+    return [(x * edge.reach, y * edge.drop) for x, y in _unit_points(edge.kind, round(max(edge.reach, edge.drop), 1))]
+
+
+@lru_cache(maxsize=256)
+def _unit_points(kind: EdgeKind, size: float) -> tuple[tuple[float, float], ...]:
+    """The same in a square of side 1, curves sampled as finely as the size asks for."""
+    nodes: dict[str, list[tuple[float, float, float]]] = {
+        "chamfer": [(1, 0, 0), (0, 1, 0)],
+        "round": [(1, 0, QUARTER), (0, 1, 0)],
+        "cove": [(1, 0, -QUARTER), (0, 1, 0)],
+        "rebate": [(1, 0, 0), (1, 1, 0), (0, 1, 0)],
+        "stepped": [(1, 0, 0), (1, 1 / 3, 0), (1 / 2, 1 / 3, 0), (1 / 2, 2 / 3, 0), (1 / 6, 2 / 3, 0), (1 / 6, 1, 0), (0, 1, 0)],
+        "ovolo": [(1, 0, 0), (1, 0.2, 0), (0.8, 0.2, QUARTER), (0.2, 0.8, 0), (0.2, 1, 0), (0, 1, 0)],
+        "ogee": [(1, 0, 0), (1, 0.1, -QUARTER), (0.55, 0.5, QUARTER), (0.1, 1, 0), (0, 1, 0)],
+        "bead": [(1, 0, 0), (1, 0.3, 0), (0.85, 0.3, QUARTER), (0.15, 1, 0), (0, 1, 0)],
+    }  # fmt: skip
+    return tuple(sampled(nodes[kind], FINE / max(size, FINE), closed=False))
+
+
+def sampled(nodes: Sequence[tuple[float, float, float]], chord: float, closed: bool) -> list[tuple[float, float]]:
+    """Points along nodes with bulges, within a chord of them."""
+    ahead = [*nodes[1:], nodes[0]]
+    found: list[tuple[float, float]] = []
+    for k, (a, b) in enumerate(zip(nodes, ahead, strict=True)):
+        if not closed and k == len(nodes) - 1:
+            found.append((a[0], a[1]))
+            break
+        segment = Segment((a[0], a[1]), (b[0], b[1]), a[2])
+        count = segment.pieces(chord)
+        found += [segment.point_at(step / count) for step in range(count)]
+    return found
+
+
+def own_points(section: OwnSection, entry: str) -> Section:
+    """An own section as points (across, w), counter-clockwise, mm.
+
+    Raises
+    ------
+    Refusal
+        When it crosses itself or has no area.
+    """
+    from shapely.geometry import Polygon
+
+    points = tidy(sampled([(float(p.x.mm), float(p.y.mm), p.bulge) for p in section], FINE, closed=True))
+    if len(points) < 3 or not Polygon(points).is_valid:
+        raise Refusal(
+            entry, "a closed section", "The section crosses itself or has no area.", "Put its points in order."
+        )
+    return points
+
+
+def front_edge(edge: Edge, face: float) -> list[tuple[float, float, float]]:
+    """Profile points (share, further, w) of a front face between two worked edges, from the outer side to the inner, at a
+    front of w = 0."""
+    points = edge_points(edge)
+    outer = [(0.0, x, -y) for x, y in reversed(points)]
+    inner = [(face, -x, -y) for x, y in points]
+    return [*outer, *inner]

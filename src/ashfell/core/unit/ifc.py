@@ -1,0 +1,65 @@
+"""What IFC4 (ISO 16739-1) calls a unit's lining and panels: IfcWindowLiningProperties, IfcWindowPanelProperties."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ashfell.core.unit.document import UnitDocument
+from ashfell.core.unit.layout import Field, Layout
+from ashfell.core.unit.opening import ifc_operation
+
+Properties = dict[str, Any]
+
+PARTITIONING = {
+    (1, 1): "SINGLE_PANEL", (2, 1): "DOUBLE_PANEL_VERTICAL", (1, 2): "DOUBLE_PANEL_HORIZONTAL",
+    (3, 1): "TRIPLE_PANEL_VERTICAL", (1, 3): "TRIPLE_PANEL_HORIZONTAL",
+}  # fmt: skip
+"""IfcWindowTypePartitioningEnum by columns and rows; anything else is USERDEFINED."""
+POSITIONS = {
+    (1, 1): ("MIDDLE",),
+    (2, 1): ("LEFT", "RIGHT"),
+    (1, 2): ("BOTTOM", "TOP"),
+    (3, 1): ("LEFT", "MIDDLE", "RIGHT"),
+    (1, 3): ("BOTTOM", "MIDDLE", "TOP"),
+}
+
+
+def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
+    """Attributes of IfcWindowLiningProperties (mm) and one IfcWindowPanelProperties for each light.
+
+    ``LiningDepth`` is across the wall, ``LiningThickness`` is the frame's face. ``FirstTransomOffset`` runs from the bottom
+    of the overall size to the transom's centre and ``FirstMullionOffset`` from its left to the mullion's, normalised to
+    the overall size. ``LiningOffset`` is how far the frame stands behind the wall's face, which a placement sets.
+    """
+    root = layout.root
+    count = len(root.columns.lights), len(root.rows.lights)
+    found: Properties = {
+        "PartitioningType": PARTITIONING.get(count, "USERDEFINED"),
+        "LiningDepth": float(document.frame.depth.mm),
+        "LiningThickness": float(document.frame.face.mm),
+    }
+    found |= _offsets(root)
+    positions = POSITIONS.get(count, ())
+    found["Panels"] = [
+        {
+            "OperationType": ifc_operation(light.fill, sash.name if sash else ""),
+            "PanelPosition": positions[max(light.column, light.row)] if positions else "NOTDEFINED",
+            "FrameDepth": float(ring.back - ring.front),
+            "FrameThickness": float(ring.faces.max()),
+        }
+        for light in layout.body.lights
+        for sash in (light.sashes or (None,))
+        for ring in [sash.body.ring if sash else light.ring]
+    ]
+    return found
+
+
+def _offsets(root: Field) -> Properties:
+    found: Properties = {}
+    for word, spacing in (("Transom", root.rows), ("Mullion", root.columns)):
+        bars = spacing.bars[:2]
+        if bars:
+            found[f"{word}Thickness"] = float(bars[0].size)
+        for name, bar in zip(("First", "Second"), bars, strict=False):
+            found[f"{name}{word}Offset"] = float(bar.centre / spacing.span)
+    return found

@@ -1,0 +1,146 @@
+"""The members of a ring: frame, extra rings, sashes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import manifold3d
+import numpy as np
+
+from ashfell.core.parts import Direction, Part
+from ashfell.core.plane import SIDES, Floats, Loop
+from ashfell.core.refusal import Refusal
+from ashfell.core.section import edge_points, front_edge
+from ashfell.core.solid import Profile, Run, Section, Solid, extrusions, members, of_manifold, ring_corners, strip, tidy
+from ashfell.core.unit.document import Finishes
+from ashfell.core.unit.layout import Ring, is_bar
+
+ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
+    ("sill", (1.0, 0.0, 0.0)), ("right", (0.0, 1.0, 0.0)), ("head", (1.0, 0.0, 0.0)), ("left", (0.0, 1.0, 0.0)),
+]  # fmt: skip
+"""Name and grain of the members of a rectangle."""
+FAR = 1e4
+"""How far a butted member goes on before it is cut, mm."""
+
+
+def ring_parts(ring: Ring, finishes: Finishes) -> list[Part]:
+    """The members of a ring, jointed as it says."""
+    profile, section = ring_profile(ring)
+    made = members(ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face"), section, runs_of(ring.loop))[0]
+    if ring.joint != "mitred":
+        made = _butted(ring, section)
+    stem = ring.role if not ring.key else f"{ring.role}.{ring.key}" if ring.role == "sash" else f"ring.{ring.key}"
+    finish = finishes.sash if ring.role == "sash" else finishes.frame
+    return [
+        Part(f"{stem}.{name}", ring.entry, ring.role, finish, grain, solid)
+        for (name, grain), solid in zip(names_of(ring.loop), made, strict=True)
+        if len(solid.triangles)
+    ]
+
+
+def ring_profile(ring: Ring) -> tuple[Profile, Section]:
+    """A ring's profile: front edges worked, and either a stop with a rebate behind it or worked edges at the back too."""
+    front, back = -float(ring.front), -float(ring.back)
+    edge = edge_points(ring.edge)
+    points = [(share, x, front + w) for share, x, w in front_edge(ring.edge, 1.0)]
+    if ring.seat:
+        stop, rebate = -float(ring.seat.stop_back), -float(ring.seat.rebate)
+        points += [(1.0, 0.0, stop), (1.0, rebate, stop), (1.0, rebate, back)]
+    else:
+        points += [(1.0, -x, back + y) for x, y in reversed(edge)]
+    points += [(0.0, x, back + y) for x, y in edge]
+    return oriented(points, float(ring.faces.min()))
+
+
+def oriented(points: Sequence[tuple[float, float, float]], face: float) -> tuple[Profile, Section]:
+    """A profile without repeated points, counter-clockwise, and the section it makes with a face."""
+    kept = [p for p, q in zip(points, (*points[1:], points[0]), strict=True) if p != q]
+    flat = [(share * face + more, w) for share, more, w in kept]
+    section = tidy(flat)
+    if len(section) == len(flat) and section[0] != flat[0]:
+        kept = kept[::-1]
+    return kept, section
+
+
+def runs_of(loop: Loop) -> list[Run]:
+    """The members along a loop, for :func:`~ashfell.core.solid.members`."""
+    return [(edges, closed, any(loop.curved[k] for k in edges)) for _, edges, closed in loop.runs()]
+
+
+def names_of(loop: Loop) -> list[tuple[str, Direction]]:
+    """Name and grain of each member along a loop: sides of a rectangle by place, others by what they run along."""
+    if loop.is_rectangle and len(set(loop.tags)) == 4:
+        return ROUND_A_RECTANGLE
+    found: list[tuple[str, Direction]] = []
+    runs = loop.runs()
+    for index, (tag, edges, _) in enumerate(runs):
+        name = SIDES[edges[0]] if loop.is_rectangle else str(index + 1) if is_bar(tag) else tag
+        taken = [other for other, _ in found]
+        found.append((name if name not in taken else f"{name}.{index + 1}", _grain(loop, edges)))
+    return found
+
+
+def _grain(loop: Loop, edges: Sequence[int]) -> Direction:
+    """Along the member, to the right or upwards."""
+    ahead = loop.points[(edges[-1] + 1) % len(loop.points)] - loop.points[edges[0]]
+    if np.hypot(*ahead) < 1e-6:
+        return (1.0, 0.0, 0.0)
+    x, y = (ahead / np.hypot(*ahead)).tolist()
+    sign = -1.0 if x < -1e-9 or (abs(x) <= 1e-9 and y < 0) else 1.0
+    return (sign * x + 0.0, sign * y + 0.0, 0.0)
+
+
+def _butted(ring: Ring, section: Section) -> list[Solid]:
+    """Members cut square: those that run through end at the outline, the others against them."""
+    loop = ring.loop
+    if any(loop.curved) or len(loop.runs()) != 4:
+        raise Refusal(
+            f"{ring.entry}.joint", "four straight members for butted joints",
+            "Only two straight jambs with a straight head and sill can be butted.", "Choose mitred joints.",
+        )  # fmt: skip
+    low, high = float(-ring.back) - 1, float(-ring.front) + 1
+    outline = extrusions([loop.points], low, high).manifold()
+    long = [_long(ring, edges[0], section) ^ outline for _, edges, _ in loop.runs()]
+    through = [_is_jamb(loop, edges[0]) == (ring.joint == "jambs") for _, edges, _ in loop.runs()]
+    first = manifold3d.Manifold.batch_boolean(
+        [m for m, t in zip(long, through, strict=True) if t], manifold3d.OpType.Add
+    )
+    made: list[Solid] = []
+    done: list[manifold3d.Manifold] = []
+    for member, runs_through in zip(long, through, strict=True):
+        cut = member if runs_through else member - first
+        for other in done:
+            cut = cut - other
+        done.append(cut)
+        made += of_manifold(cut)[:1]
+    return made
+
+
+def _is_jamb(loop: Loop, edge: int) -> bool:
+    return bool(abs(loop.along[edge, 1]) > abs(loop.along[edge, 0]))
+
+
+def _long(ring: Ring, edge: int, section: Section) -> manifold3d.Manifold:
+    """The member along one edge, going on far beyond its ends."""
+    start = ring.loop.points[edge]
+    ahead = ring.loop.points[(edge + 1) % len(ring.loop.points)] - start
+    along = ahead / np.hypot(*ahead)
+    inwards = np.array([-along[1], along[0]])
+    profile, section = ring_profile(ring)
+    face = float(ring.faces[edge])
+    across = np.array([share * face + more for share, more, _ in profile])
+    corners = np.empty((2, len(across), 3))
+    for k, at in enumerate((start - along * FAR, start + ahead + along * FAR)):
+        corners[k, :, :2] = at + across[:, None] * inwards
+        corners[k, :, 2] = [w for _, _, w in profile]
+    return strip(corners, section).manifold()
+
+
+def strips(loop: Loop, by: Floats, profile: Profile, role: str, stem: str, entry: str, finish: str) -> Iterator[Part]:
+    """Plain members round a light: ``profile`` laid by distances of its own for each edge."""
+    kept, section = oriented(profile, float(by[0]))
+    made = members(ring_corners([loop], by, kept, entry), section, runs_of(loop))[0]
+    for (name, grain), solid in zip(names_of(loop), made, strict=True):
+        if not len(solid.triangles):
+            continue
+        yield Part(f"{stem}.{name}", entry, role, finish, grain, solid)

@@ -1,0 +1,213 @@
+"""Closed paths read from drawings, SVG and DXF, as outlines for units."""
+
+from __future__ import annotations
+
+import io
+import itertools
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from math import hypot
+from typing import Literal
+
+import ezdxf
+import numpy as np
+from ezdxf import path as dxf_path
+from ezdxf import units as dxf_units
+from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, QuadraticBezier
+from svgelements import Path as SvgPath
+from svgelements import Shape as SvgShape
+
+from ashfell.core.document import Data
+from ashfell.core.outline import Outline, Point
+from ashfell.core.refusal import Refusal
+
+CHORD = 0.1
+"""Chord tolerance of splines, mm."""
+JOIN = 0.01
+"""Ends nearer than this meet, mm."""
+MOST_NODES = 400
+Node = tuple[float, float, float]
+SvgUnit = Literal["mm", "cm", "in", "px"]
+MM_OF: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8, "px": 25.4 / 96}
+"""Millimetres of each unit; a CSS pixel is 1/96 in."""
+
+
+@dataclass(frozen=True)
+class Found:
+    """A closed path: its nodes (x, y, bulge), mm, from the lower left of its bounds, and its size."""
+
+    nodes: tuple[Node, ...]
+    width: float
+    height: float
+
+    @property
+    def words(self) -> str:
+        return f"{self.width:.6g} by {self.height:.6g} mm, {len(self.nodes)} nodes"
+
+    def document(self) -> Data:
+        """The entries of a unit document that give it this outline."""
+        nodes = [{"x": f"{x:.10g}", "y": f"{y:.10g}", "bulge": round(bulge, 9)} for x, y, bulge in self.nodes]
+        return {
+            "outline": {"kind": "path", "nodes": nodes},
+            "width": f"{self.width:.10g}",
+            "height": f"{self.height:.10g}",
+        }
+
+
+def read_paths(content: bytes, name: str, unit: str = "") -> list[Found]:
+    """The closed paths of a drawing, the largest first.
+
+    Parameters
+    ----------
+    content : bytes
+    name : str
+        File name; its ending tells the format.
+    unit : str
+        Unit of the drawing's coordinates where it does not say so itself: mm, cm, m, in, ft or px.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be read, has no unit, or nothing in it is closed.
+    """
+    ending = name.rpartition(".")[2].lower()
+    if ending not in ("svg", "dxf"):
+        raise Refusal(
+            "file", "an SVG or DXF drawing", f"“{name}” is neither SVG nor DXF.", "Choose a drawing in one of these."
+        )
+    chains = list(_svg_chains(content, unit) if ending == "svg" else _dxf_chains(content, unit))
+    closed = [found for chain in chains if (found := _closed(chain)) is not None]
+    if not closed:
+        what = f"{len(chains)} open path{'s' if len(chains) != 1 else ''}" if chains else "no path"
+        raise Refusal(
+            "file",
+            "a closed path",
+            f"The drawing holds {what}, none of them closed.",
+            "Close the outline in the drawing.",
+        )
+    return sorted(closed, key=lambda found: -found.width * found.height)[:40]
+
+
+def _closed(chain: Sequence[Node]) -> Found | None:
+    """A chain as an outline, if it is closed and encloses something; the last node repeats the first."""
+    if len(chain) < 3 or hypot(chain[0][0] - chain[-1][0], chain[0][1] - chain[-1][1]) > JOIN:
+        return None
+    nodes = [node for node, ahead in itertools.pairwise(chain) if hypot(node[0] - ahead[0], node[1] - ahead[1]) > 1e-6]
+    if not 2 <= len(nodes) <= MOST_NODES:
+        return None
+    try:
+        outline = Outline.of(nodes)
+    except Refusal:
+        return None
+    left, foot, right, head = outline.bounds
+    return Found(tuple((x - left, y - foot, bulge) for x, y, bulge in outline.nodes), right - left, head - foot)
+
+
+# --- SVG --------------------------------------------------------------------------------------------------------------
+
+
+def _svg_chains(content: bytes, unit: str) -> Iterator[list[Node]]:
+    try:
+        drawing = SVG.parse(io.BytesIO(content), reify=True)
+    except Exception as error:  # the parser raises whatever its XML reader raises
+        raise Refusal("file", "an SVG drawing", "The file cannot be read as SVG.", "Export it again.") from error
+    scale = MM_OF[unit or "px"]
+    for element in drawing.elements():
+        if isinstance(element, SvgShape):
+            for part in SvgPath(element).as_subpaths():
+                yield [(x * scale, -y * scale, -bulge) for x, y, bulge in _svg_nodes(SvgPath(part), CHORD / scale)]
+
+
+def _svg_nodes(path: SvgPath, chord: float) -> list[Node]:
+    nodes: list[Node] = []
+    for piece in path:
+        if isinstance(piece, Move):
+            nodes.append((float(piece.end.x), float(piece.end.y), 0.0))
+            continue
+        if piece.end is None or not nodes:
+            continue
+        if isinstance(piece, Arc) and abs(piece.rx - piece.ry) < 1e-6:
+            steps = 2 if abs(piece.sweep) > 3 else 1
+            points = [piece.point(k / steps) for k in range(1, steps + 1)]
+            bulge = float(np.tan(piece.sweep / steps / 4))
+            nodes[-1] = (*nodes[-1][:2], bulge)
+            nodes += [(float(p.x), float(p.y), bulge if k < steps - 1 else 0.0) for k, p in enumerate(points)]
+        elif isinstance(piece, (CubicBezier, QuadraticBezier, Arc)):
+            count = max(4, min(60, int(np.ceil(float(piece.length(error=1e-3)) / max(chord * 20, 1e-6)))))
+            nodes += [(float(p.x), float(p.y), 0.0) for p in (piece.point(k / count) for k in range(1, count + 1))]
+        elif isinstance(piece, (Line, Close)):
+            nodes.append((float(piece.end.x), float(piece.end.y), 0.0))
+    return nodes
+
+
+# --- DXF --------------------------------------------------------------------------------------------------------------
+
+
+def _dxf_chains(content: bytes, unit: str) -> Iterator[list[Node]]:
+    try:
+        drawing = (
+            ezdxf.readfile_stream(io.BytesIO(content))
+            if hasattr(ezdxf, "readfile_stream")
+            else ezdxf.read(io.StringIO(content.decode("utf-8", "replace")))
+        )
+    except (ezdxf.DXFError, OSError, ValueError) as error:
+        raise Refusal("file", "a DXF drawing", "The file cannot be read as DXF.", "Export it again.") from error
+    said = {dxf_units.MM: "mm", dxf_units.CM: "cm", dxf_units.M: "m", dxf_units.IN: "in", dxf_units.FT: "ft"}.get(
+        drawing.units, ""
+    )
+    if not said and not unit:
+        raise Refusal("unit", "a unit for the drawing", "The drawing does not say in which unit it is.", "Choose one.")
+    scale = MM_OF[said or unit]
+    loose: list[list[Node]] = []
+    for entity in drawing.modelspace():
+        kind = entity.dxftype()
+        if kind == "LWPOLYLINE":
+            nodes = [(float(x), float(y), float(bulge)) for x, y, bulge in entity.get_points("xyb")]  # type: ignore[attr-defined]
+            chain = [*nodes, nodes[0]] if entity.closed and nodes else nodes  # type: ignore[attr-defined]
+            yield [(x * scale, y * scale, bulge) for x, y, bulge in chain]
+        elif kind == "CIRCLE":
+            (cx, cy, _), r = entity.dxf.center, entity.dxf.radius
+            yield [
+                ((cx - r) * scale, cy * scale, 1.0),
+                ((cx + r) * scale, cy * scale, 1.0),
+                ((cx - r) * scale, cy * scale, 0.0),
+            ]
+        elif kind in ("LINE", "ARC", "SPLINE", "ELLIPSE", "POLYLINE"):
+            loose.append([(x * scale, y * scale, bulge) for x, y, bulge in _dxf_nodes(entity, CHORD / scale)])
+    yield from _joined([chain for chain in loose if len(chain) > 1])
+
+
+def _dxf_nodes(entity: object, chord: float) -> list[Node]:
+    kind = entity.dxftype()  # type: ignore[attr-defined]
+    if kind == "ARC":
+        start, end = entity.start_point, entity.end_point  # type: ignore[attr-defined]
+        sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360  # type: ignore[attr-defined]
+        return [(start.x, start.y, float(np.tan(np.radians(sweep) / 4))), (end.x, end.y, 0.0)]
+    made = dxf_path.make_path(entity)  # type: ignore[arg-type]
+    return [(point.x, point.y, 0.0) for point in made.flattening(chord)]
+
+
+def _joined(chains: Iterable[list[Node]]) -> Iterator[list[Node]]:
+    """Loose pieces put together where their ends meet."""
+    left = list(chains)
+    while left:
+        chain = left.pop()
+        grown = True
+        while grown and hypot(chain[0][0] - chain[-1][0], chain[0][1] - chain[-1][1]) > JOIN:
+            grown = False
+            for index, other in enumerate(left):
+                for turned in (other, _reversed(other)):
+                    if hypot(turned[0][0] - chain[-1][0], turned[0][1] - chain[-1][1]) <= JOIN:
+                        chain = [*chain[:-1], *turned]
+                        left.pop(index)
+                        grown = True
+                        break
+                if grown:
+                    break
+        yield chain
+
+
+def _reversed(chain: list[Node]) -> list[Node]:
+    points: list[Point] = [(x, y) for x, y, _ in reversed(chain)]
+    bulges = [-bulge for _, _, bulge in reversed(chain[:-1])]
+    return [(x, y, bulge) for (x, y), bulge in zip(points, [*bulges, 0.0], strict=True)]

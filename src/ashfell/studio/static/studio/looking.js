@@ -1,0 +1,156 @@
+// What is looked at: which cell the strips show, which side is drawn, where it is cut; zoom, pan, measuring, tracing.
+
+import { csrfToken } from "./entries.js";
+
+const SVG = "http://www.w3.org/2000/svg";
+
+export function looking(entries, bench) {
+  const workspace = () => document.getElementById("workspace");
+  const sheet = () => document.getElementById("elevation");
+  const look = (values) => {
+    Object.assign(workspace().dataset, values);
+    return entries.send({ entry: "", value: "", keep: "0", look: "1" }, workspace());
+  };
+
+  document.addEventListener("click", (event) => {
+    const press = event.target.closest("[data-look]");
+    if (press) return look({ [press.dataset.look]: press.dataset.value });
+    if (measuring) return;
+    const pick = event.target.closest("[data-at]:not(#workspace)");
+    if (pick) look({ at: pick.dataset.at });
+  });
+  document.addEventListener("input", (event) => {
+    const slider = event.target.closest("[data-look-input]");
+    if (slider) look({ [slider.dataset.lookInput]: slider.value });
+  });
+  document.addEventListener("keydown", (event) => {
+    if (event.target.matches("input, select, textarea")) return;
+    const pick = event.target.closest?.("path.pick");
+    if (pick && (event.key === "Enter" || event.key === " ")) {
+      event.preventDefault();
+      return look({ at: pick.dataset.at });
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "m") return measure(!measuring);
+    if (event.key === "Escape" && measuring) return measure(false);
+    if (event.key === "+" || event.key === "=") return zoom(1 / 1.25);
+    if (event.key === "-") return zoom(1.25);
+    if (event.key === "0") return fit();
+  });
+
+  // Zoom and pan: the sheet's view box.
+  let box = null; // while null the whole sheet is shown
+  const full = () => sheet().dataset.full.split(" ").map(Number);
+  const show = () => sheet().setAttribute("viewBox", (box || full()).join(" "));
+  function zoom(by, at = null) {
+    const [x, y, width, height] = box || full();
+    const centre = at || [x + width / 2, y + height / 2];
+    const share = Math.min(full()[2] * 1.5, Math.max(full()[2] / 40, width * by)) / width;
+    box = [centre[0] + (x - centre[0]) * share, centre[1] + (y - centre[1]) * share, width * share, height * share];
+    show();
+  }
+  const fit = () => ((box = null), show());
+  const onSheet = (event) => {
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(sheet().getScreenCTM().inverse());
+    return [point.x, point.y];
+  };
+  document.addEventListener("wheel", (event) => {
+    if (!event.target.closest?.("#elevation")) return;
+    event.preventDefault();
+    zoom(event.deltaY > 0 ? 1.12 : 1 / 1.12, onSheet(event));
+  }, { passive: false });
+  let pan = null;
+  document.addEventListener("pointerdown", (event) => {
+    const empty = event.target === sheet();
+    if (empty ? event.button <= 1 : event.button === 1 && event.target.closest?.("#elevation")) {
+      pan = { at: onSheet(event), id: event.pointerId };
+      event.preventDefault();
+    }
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!pan) return;
+    const now = onSheet(event);
+    const [x, y, width, height] = box || full();
+    box = [x + pan.at[0] - now[0], y + pan.at[1] - now[1], width, height];
+    show();
+  });
+  document.addEventListener("pointerup", () => (pan = null));
+  document.addEventListener("click", (event) => {
+    const { id } = event.target;
+    if (id === "zoom-in") zoom(1 / 1.25);
+    if (id === "zoom-out") zoom(1.25);
+    if (id === "zoom-fit") fit();
+    if (id === "measure") measure(!measuring);
+  });
+
+  // Measuring: two points, snapped by the server to the nearest edge, centre or corner, answered exactly.
+  let measuring = false;
+  let points = [];
+  function measure(on) {
+    measuring = on;
+    points = [];
+    document.getElementById("measure").setAttribute("aria-pressed", String(on));
+    sheet().classList.toggle("measuring", on);
+    if (!on) document.getElementById("measured").replaceChildren();
+  }
+  document.addEventListener("click", async (event) => {
+    if (!measuring || !event.target.closest?.("#elevation") || event.target.closest("foreignObject")) return;
+    event.preventDefault();
+    const { scale, left, foot, mirrored } = sheet().dataset;
+    const [x, y] = onSheet(event);
+    const u = ((x - Number(left)) / Number(scale)) * (mirrored === "1" ? -1 : 1);
+    points = points.length === 2 ? [] : points;
+    points.push([u, (Number(foot) - y) / Number(scale)]);
+    const reach = 9 / (Number(scale) * sheet().getScreenCTM().a);
+    const body = new URLSearchParams({ points: JSON.stringify(points), reach: String(reach), at: workspace().dataset.at });
+    const response = await fetch(bench.dataset.measureUrl, { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body });
+    if (response.ok) draw(await response.json());
+  });
+  function draw({ snapped, text }) {
+    const { scale, left, foot, mirrored } = sheet().dataset;
+    const placed = snapped.map(([u, v]) => [Number(left) + (mirrored === "1" ? -u : u) * scale, Number(foot) - v * scale]);
+    points = snapped.slice();
+    const group = document.getElementById("measured");
+    group.replaceChildren();
+    const add = (name, attributes, words = "") => {
+      const element = document.createElementNS(SVG, name);
+      Object.entries(attributes).forEach(([key, value]) => element.setAttribute(key, value));
+      element.textContent = words;
+      group.append(element);
+    };
+    placed.forEach(([x, y]) => add("circle", { cx: x, cy: y, r: 3.5 }));
+    if (placed.length < 2) return;
+    const [[a, b], [c, d]] = placed;
+    add("line", { x1: a, y1: b, x2: c, y2: d });
+    add("text", { x: (a + c) / 2 + 8, y: (b + d) / 2 - 8 }, text);
+  }
+
+  // Tracing: an image under the drawing, to the unit's overall size; it is not kept.
+  document.addEventListener("change", (event) => {
+    if (event.target.id !== "trace" || !event.target.files[0]) return;
+    trace = URL.createObjectURL(event.target.files[0]);
+    lay();
+  });
+  let trace = null;
+  function lay() {
+    const group = document.getElementById("traced");
+    group.replaceChildren();
+    sheet().classList.toggle("tracing", Boolean(trace));
+    if (!trace) return;
+    const frame = sheet().querySelector(".drawn").getBBox();
+    const image = document.createElementNS(SVG, "image");
+    Object.entries({ href: trace, x: frame.x, y: frame.y, width: frame.width, height: frame.height, preserveAspectRatio: "none" })
+      .forEach(([key, value]) => image.setAttribute(key, value));
+    group.append(image);
+  }
+
+  entries.onShown(() => {
+    show();
+    lay();
+    if (measuring) {
+      document.getElementById("measure").setAttribute("aria-pressed", "true");
+      sheet().classList.add("measuring");
+    }
+  });
+  return { look };
+}

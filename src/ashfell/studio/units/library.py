@@ -1,0 +1,252 @@
+"""The library of a project's units: pictures, search, starting points, comparing, history, sizes, outlines from drawings."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from ashfell.core.document import Data, dump
+from ashfell.core.lengths import Length, LengthError, Style, named
+from ashfell.core.refusal import Refusal
+from ashfell.core.unit import make, read_unit
+from ashfell.core.unit.starts import STARTS, start_from
+from ashfell.core.unit.words import differences
+from ashfell.formats import svg
+from ashfell.formats.paths import Found, read_paths
+from ashfell.studio.projects.access import project_of, record_of
+from ashfell.studio.projects.models import Project, Record, Revision
+
+LARGEST_DRAWING = 4 * 1024 * 1024
+MOST_SIZES = 12
+USUAL_SIZES = {"mm": "600 x 900, 900 x 1200, 1200 x 1200, 1800 x 1200", "in": "2' x 3', 3' x 4', 4' x 4', 6' x 4'"}
+
+
+@require_GET
+def library(request: HttpRequest, project: int) -> HttpResponse:
+    """The units of a project by name or tag, templates, and starting points."""
+    owner = project_of(request, project)
+    asked = request.GET.get("q", "").strip()
+    rows = [row for row in map(_row, owner.units) if _matches(row, asked)]
+    context = {
+        "project": owner, "nav": "units", "rows": rows, "asked": asked, "starts": STARTS.items(), "templates": _templates(request, owner),
+        "tags": sorted({tag for row in map(_row, owner.units) for tag in row["tags"]}),
+    }  # fmt: skip
+    return render(request, "units/_cards.html" if request.headers.get("HX-Request") else "units/library.html", context)
+
+
+def _row(record: Record) -> dict[str, Any]:
+    data, style = record.data, record.project.style
+    size = " × ".join(_length(data[side], style) for side in ("width", "height"))
+    return {
+        "record": record, "key": record.key, "name": record.name, "tags": data.get("tags", []), "size": size, "revision": record.current_id,
+        "versions": record.revisions.exclude(label="").count(),
+    }  # fmt: skip
+
+
+def _length(text: object, style: Style) -> str:
+    return named(Length.read(text).mm, style)
+
+
+def _matches(row: dict[str, Any], asked: str) -> bool:
+    words = f"{row['name']} {row['size']} {' '.join(row['tags'])}".lower()
+    return all(word in words for word in asked.lower().split())
+
+
+def _templates(request: HttpRequest, owner: Project) -> list[Record]:
+    """Units of any of the person's projects that were saved as templates."""
+    found = Record.objects.filter(kind=Record.Kind.UNIT, template=True, project__members=request.user)
+    return list(found.select_related("project", "current").order_by("key"))
+
+
+@require_POST
+def start(request: HttpRequest, project: int) -> HttpResponse:
+    """Start a unit from a starting point or a template."""
+    owner = project_of(request, project)
+    chosen, name = request.POST.get("start", "fixed"), request.POST.get("name", "").strip()[:80]
+    if chosen in STARTS:
+        document = start_from(chosen, name or STARTS[chosen].name, owner.style.bare)
+        data, name = dump(document), document.name
+    else:
+        template = get_object_or_404(
+            Record, pk=chosen if chosen.isdecimal() else 0, template=True, project__members=request.user
+        )
+        name = name or template.name
+        data = template.data | {"name": name}
+    record = Record.start(owner, "unit", owner.free_key("unit", name), data, request.user)
+    return redirect("unit", project, record.key)
+
+
+@require_POST
+def template(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Save a unit as a template, or no longer."""
+    record = record_of(request, project, "unit", key)
+    Record.objects.filter(pk=record.pk).update(template=not record.template)
+    return redirect("units", project)
+
+
+@require_GET
+@cache_control(private=True, max_age=31_536_000, immutable=True)
+def thumbnail(request: HttpRequest, project: int, key: str, revision: int) -> HttpResponse:
+    """A small drawing of a unit at a revision, which never changes."""
+    record = record_of(request, project, "unit", key)
+    data = get_object_or_404(record.revisions, pk=revision).data
+    try:
+        text = svg.thumbnail_svg(make(read_unit(data)))
+    except Refusal:
+        text = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>'
+    return HttpResponse(text, content_type="image/svg+xml")
+
+
+@dataclass(frozen=True)
+class Side:
+    """One side of a comparison."""
+
+    name: str
+    when: str
+    data: Data
+    picture: str
+
+
+@require_GET
+def compare(request: HttpRequest, project: int) -> HttpResponse:
+    """Two units, or two versions of one, side by side and as differences in words."""
+    owner = project_of(request, project)
+    sides = [_side(owner, request.GET.get(name, "")) for name in ("a", "b")]
+    told = differences(sides[0].data, sides[1].data) if sides[0] and sides[1] else []
+    choices = [(f"{record.key}@{record.current_id}", record.name) for record in owner.units]
+    context = {
+        "project": owner,
+        "nav": "units",
+        "sides": sides,
+        "told": told,
+        "choices": choices,
+        "asked": (request.GET.get("a"), request.GET.get("b")),
+    }
+    return render(request, "units/compare.html", context)
+
+
+def _side(owner: Project, asked: str) -> Side | None:
+    key, _, revision = asked.partition("@")
+    if not key:
+        return None
+    record = get_object_or_404(owner.units, key=key)
+    found: Revision = get_object_or_404(record.revisions, pk=revision if revision.isdecimal() else record.current_id)
+    picture = reverse("unit-thumbnail", args=[owner.pk, key, found.pk])
+    return Side(str(found.data["name"]), found.label or f"{found.made:%d %b %Y, %H:%M}", found.data, picture)
+
+
+@require_http_methods(["GET", "POST"])
+def history(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Every revision of a unit: name one, go back to one, compare one with what is in force."""
+    record = record_of(request, project, "unit", key)
+    if request.method == "POST":
+        revision = get_object_or_404(record.revisions, pk=request.POST.get("revision", "0"))
+        if request.POST.get("do") == "name":
+            record.revisions.filter(pk=revision.pk).update(label=request.POST.get("label", "").strip()[:80])
+            return redirect("unit-history", project, key)
+        record.choose(revision, record.current_id)
+        return redirect("unit", project, key)
+    rows = record.revisions.select_related("author").order_by("-pk")[:200]
+    return render(
+        request, "units/history.html", {"project": record.project, "nav": "units", "record": record, "rows": rows}
+    )
+
+
+@require_GET
+def sizes(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """The same unit at several sizes: frame, bars and rails keep theirs, glass and shares take the rest."""
+    record = record_of(request, project, "unit", key)
+    style = record.project.style
+    asked = request.GET.get("sizes", "") or USUAL_SIZES["in" if style.bare in ("in", "ft") else "mm"]
+    rows = [_at_size(record, text.strip(), style) for text in asked.split(",")[:MOST_SIZES] if text.strip()]
+    return render(
+        request,
+        "units/sizes.html",
+        {"project": record.project, "nav": "units", "record": record, "asked": asked, "rows": rows},
+    )
+
+
+def _at_size(record: Record, text: str, style: Style) -> dict[str, Any]:
+    width, _, height = re.sub(r"\s*[x×]\s*", "|", text, count=1).partition("|")
+    try:
+        data = record.data | {
+            "width": Length.read(width, style.bare).text,
+            "height": Length.read(height, style.bare).text,
+        }
+        unit = make(read_unit(data))
+    except LengthError as error:
+        return {"text": text, "refusal": f"{error.reason} Sizes stand as 900 x 1200, 1.2 m x 1.5 m."}
+    except Refusal as refusal:
+        return {"text": text, "refusal": str(refusal)}
+    told = [unit.layout.columns.sentence(style), unit.layout.rows.sentence(style)]
+    return {
+        "text": text,
+        "drawing": svg.thumbnail_svg(unit),
+        "told": [line for line in told if not line.startswith("One light")] or told[:1],
+    }
+
+
+@require_http_methods(["GET", "POST"])
+def outline_from_file(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """An outline read from an SVG or DXF drawing: upload it, choose one of its closed paths."""
+    record = record_of(request, project, "unit", key)
+    context: dict[str, Any] = {"project": record.project, "nav": "units", "record": record}
+    if request.method == "GET":
+        return render(request, "units/path.html", context)
+    try:
+        found = _paths(request)
+        context["found"] = [(index, path, svg.path_svg(path.nodes)) for index, path in enumerate(found)]
+        chosen = request.POST.get("chosen", "")
+        if (chosen.isdecimal() and int(chosen) < len(found)) or len(found) == 1:
+            data = record.data | found[int(chosen or 0)].document()
+            data["frame"] = data["frame"] | {"sides": {}}
+            make(read_unit(data))
+            record.save_change(data, record.current_id or 0, request.user, "Outline from a drawing")
+            return redirect("unit", project, key)
+    except Refusal as refusal:
+        messages.error(request, str(refusal))
+        return (
+            redirect("unit-path", project, key)
+            if "found" not in context
+            else render(request, "units/path.html", context)
+        )
+    request.session["drawing"] = _kept(request)
+    return render(request, "units/path.html", context)
+
+
+def _kept(request: HttpRequest) -> dict[str, str]:
+    """The uploaded drawing, kept until one of its paths is chosen."""
+    file = request.FILES.get("file")
+    if file is None:
+        return request.session.get("drawing", {})
+    file.seek(0)
+    return {
+        "name": str(file.name),
+        "text": file.read().decode("utf-8", "replace"),
+        "unit": request.POST.get("unit", ""),
+    }
+
+
+def _paths(request: HttpRequest) -> list[Found]:
+    file = request.FILES.get("file")
+    if file is None:
+        kept = request.session.get("drawing")
+        if not kept:
+            raise Refusal("file", "a drawing", "No drawing was chosen.", "Choose an SVG or DXF file.")
+        return read_paths(kept["text"].encode(), kept["name"], kept["unit"])
+    if file.size > LARGEST_DRAWING:
+        raise Refusal(
+            "file",
+            "a smaller drawing",
+            f"The file has {file.size // 1024} KiB.",
+            f"{LARGEST_DRAWING // 1024} KiB is the most.",
+        )
+    return read_paths(file.read(), str(file.name), request.POST.get("unit", ""))

@@ -1,0 +1,207 @@
+"""Units of every kind from a seed: valid and nearly valid documents, for tests that must hold for all of them."""
+
+from __future__ import annotations
+
+import random
+from typing import Any
+
+Data = dict[str, Any]
+EDGES = ("square", "chamfer", "round", "rebate", "stepped", "ovolo", "ogee", "cove", "bead")
+OPENINGS = (
+    "fixed",
+    "side-hung",
+    "side-hung-pair",
+    "top-hung",
+    "bottom-hung",
+    "tilt-and-turn",
+    "pivot-horizontal",
+    "pivot-vertical",
+)
+
+
+def any_unit(seed: int) -> Data:
+    """The document of unit number ``seed``."""
+    pick = random.Random(seed)
+    outline, width, height = _outline(pick)
+    return {
+        "name": f"Unit {seed}", "width": width, "height": height, "outline": outline, "frame": _frame(pick, outline["kind"]),
+        "glazing": _glazing(pick), "trim": _trim(pick), **_cell(pick, 0),
+    }  # fmt: skip
+
+
+def _mm(pick: random.Random, low: float, high: float) -> str:
+    if pick.random() < 0.15:
+        return f'{pick.randint(round(low / 25.4 * 8), round(high / 25.4 * 8)) or 1}/8"'
+    return str(pick.randint(round(low * 4), round(high * 4)) / 4)
+
+
+def _outline(pick: random.Random) -> tuple[Data, str, str]:
+    kind = pick.choice((
+        "rectangle", "rectangle", "corners", "segmental", "semicircular", "three-centred", "elliptical", "pointed", "raked",
+        "ellipse", "circle", "half-round", "quarter-round", "d", "polygon", "star", "path",
+    ))  # fmt: skip
+    width, height = pick.randint(500, 3200), pick.randint(500, 2600)
+    if kind == "corners":
+        corners = [
+            {"kind": pick.choice(("square", "rounded", "clipped", "scooped")), "size": _mm(pick, 20, 220)}
+            for _ in range(pick.choice((1, 4)))
+        ]
+        return {"kind": "rectangle", "corners": corners}, str(width), str(height)
+    if kind in ("segmental", "three-centred", "elliptical", "raked"):
+        return (
+            {"kind": kind, "rise": _mm(pick, 60, min(width / 2, height - 200)), "high": pick.choice(("left", "right"))},
+            str(width),
+            str(height),
+        )
+    if kind == "pointed":
+        return {"kind": kind, "radius": str(round(width * pick.uniform(0.6, 1.3)))}, str(width), str(height + width)
+    if kind == "semicircular":
+        return {"kind": kind}, str(width), str(height + width / 2)
+    if kind == "circle":
+        return {"kind": "ellipse"}, str(width), str(width)
+    if kind == "half-round":
+        return {"kind": kind}, str(width), str(width / 2) if pick.random() < 0.5 else str(height / 2)
+    if kind in ("quarter-round", "d"):
+        return {"kind": kind, "straight": pick.choice(("foot", "right"))}, str(max(width, height)), str(height)
+    if kind in ("polygon", "star"):
+        return (
+            {"kind": kind, "points": pick.randint(4, 9), "inner": round(pick.uniform(0.45, 0.8), 2)},
+            str(max(width, 1200)),
+            str(max(width, 1200)),
+        )
+    if kind == "path":
+        nodes = [
+            ("0", "0", 0),
+            (str(width), "0", 0),
+            (str(width), str(height), 0),
+            (str(width / 2), str(height * 0.8), 0),
+            ("0", str(height), 0),
+        ]
+        return {"kind": "path", "nodes": [{"x": x, "y": y, "bulge": b} for x, y, b in nodes]}, str(width), str(height)
+    return {"kind": kind}, str(width), str(height)
+
+
+def _edge(pick: random.Random, most: float) -> Data:
+    return {"kind": pick.choice(EDGES), "size": _mm(pick, 1, most)}
+
+
+def _frame(pick: random.Random, kind: str) -> Data:
+    frame: Data = {"face": _mm(pick, 24, 90), "depth": _mm(pick, 75, 160), "edge": _edge(pick, 8)}
+    if kind in ("rectangle", "raked", "segmental") and pick.random() < 0.3:
+        frame["sides"] = {"sill": _mm(pick, 40, 120), "head": _mm(pick, 40, 90)}
+    if kind == "rectangle" and pick.random() < 0.25:
+        frame["joint"] = pick.choice(("jambs", "head"))
+    if pick.random() < 0.15:
+        frame["rings"] = [{
+            "place": pick.choice(("inside", "outside")), "face": _mm(pick, 24, 60), "step": _mm(pick, 0, 10),
+            "count": pick.randint(1, 2), "edge": _edge(pick, 4), "setback": pick.choice(("0", "5")),
+        }]  # fmt: skip
+    return frame
+
+
+def _glazing(pick: random.Random) -> Data:
+    return {
+        "thickness": _mm(pick, 4, 30), "setback": _mm(pick, 14, 34), "cover": _mm(pick, 7, 15), "bar_cover": pick.choice((None, "9")),
+        "clearance": _mm(pick, 0, 4), "panes": pick.choice((1, 1, 1, 2)), "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
+        "bead": {"edge": _edge(pick, 5)},
+    }  # fmt: skip
+
+
+def _division(pick: random.Random, most: int) -> Data:
+    count = pick.randint(1, most)
+    lights: list[Data] = [
+        {"size": _mm(pick, 80, 400)} if pick.random() < 0.15 else {"share": pick.choice((1, 1, 2))}
+        for _ in range(count)
+    ]
+    lights[pick.randrange(count)] = {}
+    bars = [
+        {"face": _mm(pick, 36, 80)} if pick.random() < 0.9 else {"face": "60", "depth": "70", "setback": "5"}
+        for _ in range(count - 1)
+    ]
+    return {"rule": pick.choice(("clear", "centres", "sashes")), "lights": lights, "bars": bars}
+
+
+def _cell(pick: random.Random, depth: int) -> Data:
+    columns, rows = _division(pick, (4, 2, 1)[depth]), _division(pick, (3, 2, 1)[depth])
+    cell: Data = {
+        "columns": columns, "rows": rows, "fill": _fill(pick, depth),
+        "bars": {"setback": pick.choice(("0", "3")), "edge": _edge(pick, 5), "through": pick.choice(("columns", "rows"))},
+    }  # fmt: skip
+    if depth == 0 and len(columns["lights"]) * len(rows["lights"]) == 1 and pick.random() < 0.15:
+        cell["angled"] = [{"x1": "0", "y1": "100", "x2": "900", "y2": "700", "face": "60"}]
+    if depth < 2:
+        cells = {}
+        for i in range(len(columns["lights"])):
+            for j in range(len(rows["lights"])):
+                if pick.random() < 0.3:
+                    cells[f"c{i + 1}r{j + 1}"] = (
+                        _cell(pick, depth + 1) if pick.random() < 0.4 else {"fill": _fill(pick, depth)}
+                    )
+        if len(columns["lights"]) > 1 and pick.random() < 0.3:
+            cells.setdefault("c1r1", {})["span"] = [2, 1]
+        cell["cells"] = cells
+    return cell
+
+
+def _fill(pick: random.Random, depth: int) -> Data | None:
+    kind = pick.choice(
+        ("none", "glass", "glass", "muntins", "lead", "sash", "sash", "sliders", "panel", "louvres", "open")
+    )
+    if kind == "glass":
+        return {"kind": "glass", "thickness": pick.choice((None, "6"))}
+    if kind == "muntins":
+        return {"kind": "glass", "muntins": _muntins(pick)}
+    if kind == "lead":
+        pattern = pick.choice(("grid", "brick", "shards"))
+        return {
+            "kind": "glass",
+            "lead": {
+                "pattern": pattern,
+                "across": pick.randint(1, 5),
+                "up": pick.randint(1, 6),
+                "seed": pick.randint(0, 999),
+            },
+        }
+    if kind == "sash" and depth < 2:
+        return {
+            "kind": "sash", "opening": pick.choice(OPENINGS), "hand": pick.choice(("left", "right")), "swing": pick.choice(("out", "in")),
+            "face": _mm(pick, 30, 70), "depth": _mm(pick, 50, 70), "clearance": _mm(pick, 3, 9), "opened": pick.choice((0, 0, 30, 100)),
+            "edge": _edge(pick, 5), "content": _cell(pick, 2) if pick.random() < 0.3 else {},
+        }  # fmt: skip
+    if kind == "sliders" and depth < 2:
+        return {
+            "kind": "sliders", "slide": pick.choice(("up", "across")), "panels": pick.choice((2, 2, 3, 4)), "face": _mm(pick, 30, 60),
+            "depth": _mm(pick, 40, 55), "opened": pick.choice((0, 50, 100)),
+        }  # fmt: skip
+    if kind == "panel":
+        return {"kind": "panel", "style": pick.choice(("flat", "raised", "framed")), "thickness": "22"}
+    if kind == "louvres":
+        return {"kind": "louvres", "angle": pick.randint(10, 60)}
+    return {"kind": "open"} if kind == "open" else None
+
+
+def _muntins(pick: random.Random) -> Data:
+    kind = pick.choice(("grid", "perimeter", "diamond", "radial"))
+    grid = {
+        axis: {"lights": [{}] * count, "bars": ["18"] * (count - 1)}
+        for axis, count in (("columns", pick.randint(1, 4)), ("rows", pick.randint(1, 4)))
+    }
+    return {
+        "kind": kind,
+        **grid,
+        "edge": _edge(pick, 4),
+        "proud": _mm(pick, 5, 12),
+        "circles": pick.choice(((), ("150", "300"))),
+        "faces": pick.choice(("outer", "inner", "both")),
+    }
+
+
+def _trim(pick: random.Random) -> Data:
+    trim: Data = {}
+    if pick.random() < 0.3:
+        trim["outside"] = {"sides": pick.choice(("all", "no sill")), "edge": _edge(pick, 8)}
+    if pick.random() < 0.2:
+        trim["inside"] = {"edge": _edge(pick, 8), "lap": pick.choice(("10", "-5"))}
+    if pick.random() < 0.2 and trim.get("outside", {}).get("sides") != "all":
+        trim["sill"] = {"fall": _mm(pick, 0, 15)}
+    return trim
