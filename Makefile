@@ -26,7 +26,7 @@ lint: $(VENV)/.dev
 	$(BIN)/python tools/vendor.py --check
 	$(BIN)/python manage.py makemigrations --check --dry-run
 
-bench: $(VENV)/.dev
+bench: $(VENV)/.bench
 	$(BIN)/python -m bench
 
 screenshots: $(VENV)/.browser
@@ -36,6 +36,12 @@ requirements: $(VENV)/.dev
 	$(BIN)/pip install --quiet pip-tools
 	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --extra dev -o requirements-dev.txt pyproject.toml
 	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt -o requirements.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt --extra bench -o requirements-bench.txt pyproject.toml
+
+# The kernel that the benchmark compares with: large, and for nothing else.
+$(VENV)/.bench: requirements-bench.txt $(VENV)/.dev
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-bench.txt
+	touch $@
 
 vendor: $(VENV)/.dev
 	$(BIN)/python tools/vendor.py

@@ -85,7 +85,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     type_over(page, "Glass thickness", "28")
     page.locator("#workspace").get_by_label("Rule across").select_option("centres")
     page.get_by_text("by equal centres").first.wait_for()
-    assert page.locator("#elevation polygon.glass").count() == 6
+    assert page.locator("#elevation path.glass").count() == 6
     unit.refresh_from_db()
     assert (unit.data["height"], unit.data["frame"]["face"], len(unit.data["columns"]["lights"])) == ("5' 0\"", "60", 3)
 
@@ -188,7 +188,7 @@ def test_wrong_input_is_told_and_loses_nothing(page, sign_in, project):
         page.locator("#message .refusal").filter(has_text=words).wait_for()
         assert entry.get_attribute("aria-invalid") == "true"
         assert entry.input_value() == typed
-        assert page.locator("#elevation polygon.glass").count() == 4
+        assert page.locator("#elevation path.glass").count() == 4
     entry.press("Escape")
     page.wait_for_function("() => !document.querySelector('#message .refusal')")
     assert entry.input_value() == "3200"
@@ -216,19 +216,19 @@ def test_drawing_list_and_view_light_up_together(page, sign_in, project):
     page.goto(f"/projects/{project.pk}/units/clubroom-window/")
     wait_for_view(page)
     dark = pixels(page, "#view canvas")["ember"]
-    page.locator("#elevation polygon[data-part='frame.head']").nth(1).hover()
+    page.locator("#elevation path[data-part='frame.head']").nth(1).hover()
     page.wait_for_timeout(150)
-    assert page.locator("#elevation polygon.frame.lit").count() >= 1
+    assert page.locator("#elevation path.frame.lit").count() >= 1
     assert "lit" in page.locator(".build-up > li[data-entry='frame']").get_attribute("class")
     lit = pixels(page, "#view canvas")["ember"]
     assert lit > dark + 20
     page.locator(".build-up > li[data-entry='columns']").hover()
     page.wait_for_timeout(150)
-    assert page.locator("#elevation polygon.bar.lit").count() >= 3
-    assert page.locator("#elevation polygon.frame.lit").count() == 0
+    assert page.locator("#elevation path.bar.lit").count() >= 3
+    assert page.locator("#elevation path.frame.lit").count() == 0
     page.locator("#view canvas").hover(position={"x": 160, "y": 300})
     page.wait_for_timeout(150)
-    assert page.locator("#elevation polygon.lit").count() >= 1
+    assert page.locator("#elevation .drawn path.lit").count() >= 1
 
 
 def test_turning_the_view_changes_the_picture_of_it_and_the_camera(page, sign_in, project):
@@ -305,7 +305,7 @@ def test_enter_on_a_rounded_number_does_not_replace_the_exact_one(page, sign_in,
     page.locator(".list").get_by_label("Lights across", exact=True).fill("7")
     page.keyboard.press("Enter")
     page.get_by_label("Clear width of column 7").wait_for()
-    for label in ("Clear width of column 2", "Frame chamfer"):
+    for label in ("Clear width of column 2", "Frame edge size"):
         page.get_by_label(label).first.focus()
         page.keyboard.press("Enter")
     settled(page)

@@ -23,10 +23,24 @@ def any_unit(seed: int) -> Data:
     """The document of unit number ``seed``."""
     pick = random.Random(seed)
     outline, width, height = _outline(pick)
+    level = outline["kind"] in ("rectangle", "segmental", "semicircular", "elliptical", "raked") and not outline.get(
+        "corners"
+    )
+    cell = _cell(pick, 0)
+    if outline["kind"] != "rectangle":
+        _without_sliders(pick, cell)
     return {
         "name": f"Unit {seed}", "width": width, "height": height, "outline": outline, "frame": _frame(pick, outline["kind"]),
-        "glazing": _glazing(pick), "trim": _trim(pick), **_cell(pick, 0),
+        "glazing": _glazing(pick), "trim": _trim(pick, level or pick.random() < 0.1), **cell,
     }  # fmt: skip
+
+
+def _without_sliders(pick: random.Random, cell: Data) -> None:
+    """Sliding sashes need a rectangle: elsewhere most give way to glass."""
+    if (cell.get("fill") or {}).get("kind") == "sliders" and pick.random() < 0.9:
+        cell["fill"] = {"kind": "glass"}
+    for inner in cell.get("cells", {}).values():
+        _without_sliders(pick, inner)
 
 
 def _mm(pick: random.Random, low: float, high: float) -> str:
@@ -86,7 +100,7 @@ def _edge(pick: random.Random, most: float) -> Data:
 
 
 def _frame(pick: random.Random, kind: str) -> Data:
-    frame: Data = {"face": _mm(pick, 24, 90), "depth": _mm(pick, 75, 160), "edge": _edge(pick, 8)}
+    frame: Data = {"face": _mm(pick, 24, 90), "depth": _mm(pick, 92, 170), "edge": _edge(pick, 8)}
     if kind in ("rectangle", "raked", "segmental") and pick.random() < 0.3:
         frame["sides"] = {"sill": _mm(pick, 40, 120), "head": _mm(pick, 40, 90)}
     if kind == "rectangle" and pick.random() < 0.25:
@@ -101,8 +115,8 @@ def _frame(pick: random.Random, kind: str) -> Data:
 
 def _glazing(pick: random.Random) -> Data:
     return {
-        "thickness": _mm(pick, 4, 30), "setback": _mm(pick, 14, 34), "cover": _mm(pick, 7, 15), "bar_cover": pick.choice((None, "9")),
-        "clearance": _mm(pick, 0, 4), "panes": pick.choice((1, 1, 1, 2)), "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
+        "thickness": _mm(pick, 4, 24), "setback": _mm(pick, 14, 30), "cover": _mm(pick, 7, 15), "bar_cover": pick.choice((None, "9")),
+        "clearance": _mm(pick, 0, 4), "panes": 1 if pick.random() < 0.9 else 2, "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
         "bead": {"edge": _edge(pick, 5)},
     }  # fmt: skip
 
@@ -165,13 +179,13 @@ def _fill(pick: random.Random, depth: int) -> Data | None:
     if kind == "sash" and depth < 2:
         return {
             "kind": "sash", "opening": pick.choice(OPENINGS), "hand": pick.choice(("left", "right")), "swing": pick.choice(("out", "in")),
-            "face": _mm(pick, 30, 70), "depth": _mm(pick, 50, 70), "clearance": _mm(pick, 3, 9), "opened": pick.choice((0, 0, 30, 100)),
+            "face": _mm(pick, 30, 70), "depth": _mm(pick, 58, 70), "clearance": _mm(pick, 5, 10), "opened": pick.choice((0, 0, 30, 100)),
             "edge": _edge(pick, 5), "content": _cell(pick, 2) if pick.random() < 0.3 else {},
         }  # fmt: skip
     if kind == "sliders" and depth < 2:
         return {
             "kind": "sliders", "slide": pick.choice(("up", "across")), "panels": pick.choice((2, 2, 3, 4)), "face": _mm(pick, 30, 60),
-            "depth": _mm(pick, 40, 55), "opened": pick.choice((0, 50, 100)),
+            "depth": _mm(pick, 34, 44), "glazing": {"thickness": "4", "setback": "14", "cover": "8", "clearance": "2"}, "opened": pick.choice((0, 50, 100)),
         }  # fmt: skip
     if kind == "panel":
         return {"kind": "panel", "style": pick.choice(("flat", "raised", "framed")), "thickness": "22"}
@@ -196,8 +210,10 @@ def _muntins(pick: random.Random) -> Data:
     }
 
 
-def _trim(pick: random.Random) -> Data:
+def _trim(pick: random.Random, level: bool) -> Data:
     trim: Data = {}
+    if not level:
+        return trim
     if pick.random() < 0.3:
         trim["outside"] = {"sides": pick.choice(("all", "no sill")), "edge": _edge(pick, 8)}
     if pick.random() < 0.2:

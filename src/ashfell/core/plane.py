@@ -11,8 +11,9 @@ counter-clockwise.
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -323,8 +324,8 @@ def _with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
     """As :meth:`Loop.moved`, for lines at ``reached``, when edges vanish: they are taken away until all that are left run
     forwards. In a convex loop an edge that runs backwards is implied by its neighbours; in a concave one the
     first to vanish goes, and only facets of a curve and edges that had no length before may."""
-    alive = np.arange(len(reached))
     normals, convex = left_of(loop.along), loop.is_convex
+    alive = np.array(_bounding(normals.tolist(), reached.tolist())) if convex else np.arange(len(reached))
     while len(alive) >= 3:
         found = _corners(normals[alive], reached[alive])
         if found is None:
@@ -336,10 +337,7 @@ def _with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
         if not len(spent):
             return _spread(loop.points, corners, alive)
         if convex:
-            apart = spent[np.diff(spent, prepend=-9) > 1]
-            if len(apart) > 1 and apart[0] == 0 and apart[-1] == len(alive) - 1:
-                apart = apart[:-1]
-            gone = apart
+            gone = _every_other(spent, len(alive))
         else:
             lengths = np.hypot(*(np.roll(loop.points, -1, axis=0) - loop.points).T)
             may_go = spent[(lengths[alive[spent]] < TOUCH) | np.array(loop.curved)[alive[spent]]]
@@ -348,6 +346,58 @@ def _with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
             gone = may_go[[_first_to_vanish(loop, alive, may_go, forwards)]]
         alive = np.delete(alive, gone)
     return None
+
+
+def _bounding(normals: Sequence[Sequence[float]], reached: Sequence[float]) -> list[int]:
+    """Which half planes, in the order of their directions all the way round, bound what they have in common; the sweep with
+    a double-ended queue known for it. What is left may still hold edges without length."""
+    queue: deque[int] = deque()
+    corners: deque[tuple[float, float]] = deque()
+
+    def meet(a: int, b: int) -> tuple[float, float] | None:
+        (ax, ay), (bx, by) = normals[a], normals[b]
+        sine = ax * by - ay * bx
+        if abs(sine) < 1e-9:
+            return None
+        return (reached[a] * by - reached[b] * ay) / sine, (reached[b] * ax - reached[a] * bx) / sine
+
+    def beyond(point: tuple[float, float], line: int) -> bool:
+        return normals[line][0] * point[0] + normals[line][1] * point[1] < reached[line] - 1e-9
+
+    for line in range(len(reached)):
+        while corners and beyond(corners[-1], line):
+            corners.pop()
+            queue.pop()
+        while corners and beyond(corners[0], line):
+            corners.popleft()
+            queue.popleft()
+        if queue:
+            met = meet(queue[-1], line)
+            if met is None:
+                if normals[line][0] * normals[queue[-1]][0] + normals[line][1] * normals[queue[-1]][1] < 0:
+                    return []
+                if reached[line] > reached[queue[-1]]:
+                    queue[-1] = line
+                    if len(queue) > 1:
+                        corners[-1] = meet(queue[-2], line) or corners[-1]
+                continue
+            corners.append(met)
+        queue.append(line)
+    while len(corners) > 1 and beyond(corners[-1], queue[0]):
+        corners.pop()
+        queue.pop()
+    while len(corners) > 1 and beyond(corners[0], queue[-1]):
+        corners.popleft()
+        queue.popleft()
+    return sorted(queue)
+
+
+def _every_other(spent: NDArray[np.int_], count: int) -> NDArray[np.int_]:
+    """Of numbers round a circle those of which no two are neighbours, as many as there can be."""
+    starts = np.diff(spent, prepend=-9) > 1
+    first = np.maximum.accumulate(np.where(starts, np.arange(len(spent)), 0))
+    chosen = spent[(np.arange(len(spent)) - first) % 2 == 0]
+    return chosen[:-1] if len(chosen) > 1 and chosen[0] == 0 and chosen[-1] == count - 1 else chosen
 
 
 def _corners(normals: Floats, reached: Floats) -> tuple[Floats, NDArray[np.bool_]] | None:
@@ -446,11 +496,21 @@ def _with_line_beyond(loop: Loop, over: Floats, axis: int, limit: float, tag: st
         (k for k in nearest if _cross(loop.along[k - 1], line) > 1e-9 and _cross(line, loop.along[k]) > 1e-9), None
     )
     if k is None:
-        return loop
+        return _nearer_line(loop, nearest, line, limit, tag)
     return Loop(
         np.insert(loop.points, k, loop.points[k], axis=0), (*loop.tags[:k], tag, *loop.tags[k:]), (*loop.curved[:k], False, *loop.curved[k:]),
         np.insert(loop.along, k, line, axis=0), np.insert(loop.rest, k, -limit),
     )  # fmt: skip
+
+
+def _nearer_line(loop: Loop, nearest: Sequence[int], line: Floats, limit: float, tag: str) -> Loop:
+    """An edge without length at the nearest corner gives way to a line along it that lies nearer."""
+    k = next((k for k in nearest if np.abs(loop.along[k] - line).max() < 1e-9 and loop.rest[k] < -limit), None)
+    if k is None or _apart(loop.points[k], loop.points[(k + 1) % len(loop.points)]):
+        return loop
+    rest = loop.rest.copy()
+    rest[k] = -limit
+    return replace(loop, tags=(*loop.tags[:k], tag, *loop.tags[k + 1 :]), rest=rest)
 
 
 def _met(loop: Loop, over: Floats, k: int, axis: int, at: float) -> Floats:

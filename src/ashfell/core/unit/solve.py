@@ -439,7 +439,11 @@ def _edge_rebates(ring: Ring, loop: Loop) -> list[Fraction]:
 def _grown(ring: Ring, loop: Loop) -> Floats:
     """A loop grown to the bottom of the rebates beside it."""
     grown = loop.moved([-float(value) for value in _edge_rebates(ring, loop)])
-    assert grown is not None
+    if grown is None:
+        raise Refusal(
+            ring.glazing_entry, "a rebate round every light",
+            "Beside a concave side a light is so small that no rebate goes round it.", "Move the bars there, or make the cover smaller.",
+        )  # fmt: skip
     return grown
 
 
@@ -453,6 +457,7 @@ def _solve_light(draft: _Draft, field: Field, at: tuple[int, int], span: tuple[i
     cell = field.cell.cells.get(key, _EMPTY)
     loops = _light_loops(field, at, span, clear)
     _refuse_touching(draft.ring, field, key, loops)
+    _refuse_leaving(draft.ring, field, key, loops)
     for number, loop in enumerate(loops):
         own = clear if loop.is_rectangle else _narrowed(clear, loop)
         suffix = f".p{number + 1}" if len(loops) > 1 else ""
@@ -470,6 +475,20 @@ def _refuse_touching(ring: Ring, field: Field, key: str, loops: Sequence[Loop]) 
         raise Refusal(
             entry_below(field.path, f"cells.{key}"), "pieces of a light that stay apart",
             "The outline parts this light into pieces so near each other that their glass would meet in the rebate.",
+            "Move the bars beside it.",
+        )  # fmt: skip
+
+
+def _refuse_leaving(ring: Ring, field: Field, key: str, loops: Sequence[Loop]) -> None:
+    """Refuse a light beside a concave side whose glass would reach out of the rebate there."""
+    if not ring.seat or field.loop.is_convex:
+        return
+    room = Polygon(_grown(ring, field.loop)).buffer(1e-4)
+    over = max((Polygon(_grown(ring, loop)).difference(room).area for loop in loops), default=0.0)
+    if over > 1e-2:
+        raise Refusal(
+            entry_below(field.path, f"cells.{key}"), "glass within its rebate",
+            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by {over:.2f} mm².",
             "Move the bars beside it.",
         )  # fmt: skip
 

@@ -102,7 +102,8 @@ def _down_to_foot(corners: Floats, loop: Loop, entry: str) -> Floats:
     first = loop.tags.index("sill")
     last = len(loop.tags) - 1 - loop.tags[::-1].index("sill")
     foot = loop.bounds[1]
-    if not all(abs(loop.along[k, 1]) > abs(loop.along[k, 0]) for k in (first - 1, (last + 1) % len(loop.tags))):
+    beside = (first - 1, (last + 1) % len(loop.tags))
+    if any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside):
         raise Refusal(
             f"{entry}.sides",
             "jambs that stand on a sill",

@@ -139,7 +139,7 @@ def _outline(w: _Writer, unit: Unit) -> None:
         w.choice("outline.kind", kind, OUTLINES, "Outline"), w.length("width", document.width, "Overall width"), "wide,",
         w.length("height", document.height, "Overall height"), "high",
     ]  # fmt: skip
-    data = outline.model_dump()
+    data: dict[str, Any] = dict(outline)
     if kind in ("segmental", "three-centred", "elliptical", "raked"):
         parts += [", rising", w.length("outline.rise", data["rise"], "Rise of the head", "a sixth")]
     if kind == "raked":
@@ -176,13 +176,13 @@ def _outline(w: _Writer, unit: Unit) -> None:
                 f"; {words}",
                 w.choice(
                     f"outline.corners.{index}.kind",
-                    corner["kind"],
+                    corner.kind,
                     {k: k for k in ("square", "rounded", "clipped", "scooped")},
                     f"Corner {index + 1}",
                 ),
             ]
-            if corner["kind"] != "square":
-                parts += [w.length(f"outline.corners.{index}.size", corner["size"], f"Size of corner {index + 1}")]
+            if corner.kind != "square":
+                parts += [w.length(f"outline.corners.{index}.size", corner.size, f"Size of corner {index + 1}")]
         if len(data["corners"]) < 4:
             parts += [
                 Action(

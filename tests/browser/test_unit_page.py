@@ -1,0 +1,225 @@
+"""The unit page as somebody uses it: lights picked, filled, divided; sides and sections; measuring; the view; the library."""
+
+import io
+
+import pytest
+import trimesh
+
+from tests.browser.conftest import VENDOR, pixels
+from tests.browser.test_story import settled, shown_count, type_over, wait_for_view
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def unit(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/clubroom-window/")
+    wait_for_view(page)
+    return project.units.get(key="clubroom-window")
+
+
+def kept(unit):
+    unit.refresh_from_db()
+    return unit.data
+
+
+def test_a_picked_light_becomes_a_sash_that_opens(page, unit):
+    page.get_by_role("button", name="Light c2r1", exact=True).click()
+    page.get_by_label("Filling", exact=True).select_option("sash")
+    page.get_by_label("Opening", exact=True).wait_for()
+    settled(page)
+    page.get_by_label("Opening", exact=True).select_option("top-hung")
+    settled(page)
+    assert kept(unit)["cells"]["c2r1"]["fill"]["opening"] == "top-hung"
+    assert page.locator("#elevation .symbol").count() == 1
+    assert page.locator(".legend").is_visible()
+    page.locator(".finding.clean").wait_for()
+    seen = shown_count(page)
+    closed = page.evaluate("() => document.querySelector('#view canvas').toDataURL().length")
+    with page.expect_response(lambda r: "view.glb" in r.url) as answer:
+        page.locator("#view-open").fill("80")
+    wait_for_view(page, seen)
+    opened = trimesh.load(io.BytesIO(answer.value.body()), file_type="glb")
+    assert opened.bounds[1][2] > 0.8, "the sash stands out of the wall"
+    assert page.evaluate("() => document.querySelector('#view canvas').toDataURL().length") != closed
+    assert kept(unit)["cells"]["c2r1"]["fill"]["opened"] == 0
+
+
+def test_a_light_is_split_its_strip_shown_and_merged_back(page, unit):
+    page.get_by_role("button", name="Light c1r1", exact=True).click()
+    page.get_by_role("button", name="Split this light one above the other").click()
+    page.get_by_label("Clear height of row 2").wait_for()
+    settled(page)
+    type_over(page, "Clear height of row 1", "400", "#elevation")
+    assert kept(unit)["cells"]["c1r1"]["rows"]["lights"][0]["size"] == "400"
+    assert page.get_by_role("slider", name="Transom 1").get_attribute("id") == "handle-cells.c1r1.rows.bars.0"
+    page.get_by_role("slider", name="Transom 1").focus()
+    page.keyboard.press("ArrowUp")
+    page.locator("[aria-label='Clear height of row 1'][value='401']").wait_for()
+    page.get_by_role("button", name="Look at the whole unit").click()
+    page.get_by_label("Clear width of column 4").wait_for()
+    page.get_by_role("button", name="Light c2r1", exact=True).click()
+    page.get_by_role("button", name="Merge with the light to the right").click()
+    page.get_by_role("button", name="Part the merged light again").wait_for()
+    settled(page)
+    assert kept(unit)["cells"]["c2r1"]["span"] == [2, 1]
+    assert page.locator("#elevation path.bar").count() > 0
+    page.locator(".finding.clean").wait_for()
+
+
+def test_without_a_mouse_a_light_is_picked_filled_and_copied(page, unit):
+    """Tab reaches the lights of the drawing, Enter picks one, and its sentence takes the filling."""
+    keyboard = page.keyboard
+
+    def tab_to(label):
+        for _ in range(120):
+            keyboard.press("Tab")
+            if page.evaluate("() => document.activeElement.getAttribute('aria-label')") == label:
+                return
+        raise AssertionError(f"{label} is not reached by Tab")
+
+    tab_to("Light c3r1")
+    keyboard.press("Enter")
+    page.locator("path.pick.chosen[data-light='Light c3r1']").wait_for()
+    page.locator("#list-name").focus()
+    tab_to("Filling")
+    keyboard.press("p")  # “a panel” does not begin with it: letters choose in a list by what they begin
+    page.get_by_label("Filling", exact=True).select_option("panel")
+    page.get_by_label("Style of the panel").wait_for()
+    settled(page)
+    page.locator("#list-name").focus()
+    tab_to("Copy to all of lights")
+    keyboard.press("Enter")
+    page.wait_for_function("() => document.querySelectorAll('#elevation path.panel').length >= 4")
+    settled(page)
+    assert {cell["fill"]["kind"] for cell in kept(unit)["cells"].values()} == {"panel"}
+    keyboard.press("Control+z")
+    page.wait_for_function("() => document.querySelectorAll('#elevation path.glass').length >= 3")
+
+
+def test_inside_and_sections_are_drawn_and_their_numbers_are_inputs(page, unit):
+    page.get_by_role("button", name="Inside", exact=True).click()
+    page.locator("#elevation[data-mirrored='1']").wait_for()
+    first, last = (page.get_by_label(f"Clear width of column {n}").bounding_box()["x"] for n in (1, 4))
+    assert first > last
+    page.get_by_role("button", name="Cut across").click()
+    depth = page.locator("#elevation").get_by_label("Frame depth")
+    depth.wait_for()
+    assert page.locator("#elevation .drawn path.glass").count() == 4
+    type_over(page, "Frame depth", "110", "#elevation")
+    assert kept(unit)["frame"]["depth"] == "110"
+    page.get_by_role("button", name="Cut up").click()
+    page.locator("#cut").fill("0.2")
+    page.get_by_text("640 mm").wait_for()
+    assert page.locator("#elevation .drawn path.glass").count() == 1
+
+
+def test_measuring_gives_the_exact_value_between_two_edges(page, unit):
+    page.get_by_role("button", name="Measure").click()
+    box = page.locator("#elevation").bounding_box()
+    shown = page.evaluate(
+        "() => { const m = document.querySelector('#elevation').getScreenCTM(); return [m.a, m.e, m.f]; }"
+    )
+    data = {name: float(page.locator("#elevation").get_attribute(f"data-{name}")) for name in ("scale", "left", "foot")}
+
+    def click(u, v):
+        x, y = data["left"] + u * data["scale"], data["foot"] - v * data["scale"]
+        page.mouse.click(shown[1] + x * shown[0], shown[2] + y * shown[0])
+
+    assert box["width"] > 300
+    click(62, 950)
+    page.locator("#measured circle").first.wait_for()
+    click(1573, 950)
+    page.locator("#measured text", has_text="1515 mm").wait_for()
+    page.keyboard.press("Escape")
+    assert page.locator("#measured circle").count() == 0
+
+
+def test_zoom_and_pan_move_the_sheet_and_fit_brings_it_back(page, unit):
+    sheet = page.locator("#elevation")
+    whole = sheet.get_attribute("viewBox")
+    sheet.hover(position={"x": 300, "y": 300})
+    page.mouse.wheel(0, -400)
+    page.wait_for_function("whole => document.querySelector('#elevation').getAttribute('viewBox') !== whole", arg=whole)
+    assert float(sheet.get_attribute("viewBox").split()[2]) < float(whole.split()[2])
+    page.get_by_role("button", name="Fit").click()
+    assert [float(v) for v in sheet.get_attribute("viewBox").split()] == [float(v) for v in whole.split()]
+
+
+def test_lines_explode_and_cut_change_the_view(page, unit):
+    shaded = pixels(page, "#view canvas")
+    page.get_by_role("button", name="Lines").click()
+    page.wait_for_timeout(200)
+    lines = pixels(page, "#view canvas")
+    assert lines["colours"] != shaded["colours"]
+    page.locator("#view-explode").fill("60")
+    page.wait_for_timeout(200)
+    exploded = pixels(page, "#view canvas")
+    page.locator("#view-cut").fill("60")
+    page.wait_for_timeout(200)
+    cut = pixels(page, "#view canvas")
+    assert exploded["drawn"] != lines["drawn"]
+    assert cut["drawn"] < exploded["drawn"]
+
+
+def test_a_part_picked_in_the_view_says_its_size_and_place(page, unit):
+    page.locator("#view canvas").click(position={"x": 160, "y": 280})
+    page.wait_for_function("() => document.getElementById('picked').textContent.includes('mm')")
+    text = page.locator("#picked").inner_text()
+    assert "×" in text
+    assert text.split(" ")[0].split(".")[0] in ("glass", "bead", "mullion", "frame", "gasket")
+
+
+def test_the_library_finds_starts_and_names(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/")
+    page.get_by_label("Search by name, size or tag").fill("leaded")
+    page.wait_for_function("() => document.querySelectorAll('.card-of').length === 2")
+    page.get_by_label("Name", exact=True).fill("Harbour office slider")
+    page.get_by_role("button", name="Vertical slider two sashes").click()
+    page.locator("#elevation").wait_for()
+    assert page.locator("#elevation .symbol.slides").count() == 1
+    page.get_by_role("link", name="History").click()
+    page.get_by_placeholder("name it").fill("As sent")
+    page.get_by_role("button", name="Keep name").click()
+    page.locator("input[value='As sent']").wait_for()
+    assert project.units.get(key="harbour-office-slider").revisions.get().label == "As sent"
+
+
+@pytest.mark.parametrize(
+    "address",
+    [
+        "units/",
+        "units/compare/",
+        "units/bar-window/",
+        "units/round-window/",
+        "units/bar-window/history/",
+        "units/bar-window/sizes/",
+        "units/bar-window/outline/",
+    ],
+)
+def test_axe_finds_no_violation_on_the_unit_and_library_pages(page, sign_in, project, address):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/{address}")
+    page.wait_for_load_state("networkidle")
+    page.evaluate(VENDOR.joinpath("axe.js").read_text())
+    found = page.evaluate(
+        "async () => (await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })).violations"
+    )
+    assert [(v["id"], [node["html"][:120] for node in v["nodes"][:3]]) for v in found] == []
+
+
+@pytest.mark.parametrize("key", ["bar-window", "round-window", "lookout-window", "gallery-window"])
+def test_every_unit_fits_a_window_of_1280_by_800_without_scrolling(page, sign_in, project, key):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/{key}/")
+    wait_for_view(page)
+    assert page.evaluate("() => [document.documentElement.scrollWidth, document.documentElement.scrollHeight]") == [
+        1280,
+        800,
+    ]
+    for part in (".list", "#elevation", "#view canvas", ".strip .box"):
+        box = page.locator(part).first.bounding_box()
+        assert box["width"] > 4
+        assert 0 <= box["y"] < 800

@@ -1,0 +1,116 @@
+"""Whatever is asked for is sound or refused: thousands of units from seeds, every outline, filling and pattern among them.
+
+manifold3d judges closedness and overlaps, trimesh volumes and bounds, shapely areas.
+"""
+
+import os
+from collections import Counter
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+
+import numpy as np
+import pytest
+import shapely
+import trimesh
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ashfell.core.audit import audit_overlaps, audit_solids
+from ashfell.core.refusal import Refusal
+from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.build import build
+from tests.core.any_unit import any_unit
+
+SEEDS = 2700
+LEAST_SOUND = 2000
+
+
+def examined(seed: int) -> str:
+    """``"sound"``, ``"refused"``, or what is wrong with unit number ``seed``."""
+    try:
+        document = read_unit(any_unit(seed))
+        layout = solve(document)
+        parts = build(document, layout)
+    except Refusal as refusal:
+        told = (
+            refusal.entry and refusal.message and refusal.rule and (refusal.remedy or refusal.rule == "a known entry")
+        )
+        return "refused" if told else f"{seed}: a refusal without {refusal!r}"
+    except Exception as error:  # whatever it is, it is a defect of this unit, and the others are still to be seen
+        return f"{seed}: {error!r}"
+    found = [*audit_solids(parts), *audit_overlaps(parts)]
+    if found:
+        return f"{seed}: {found[0].place}: {found[0].reason}"
+    if len({part.id for part in parts}) != len(parts):
+        return f"{seed}: two parts of one name"
+    return measured(seed, layout, parts) if seed % 10 == 0 else "sound"
+
+
+def measured(seed, layout, parts) -> str:
+    """The same solids by another mesh library, and the lights' area by a planar one."""
+    for part in parts:
+        other = trimesh.Trimesh(part.solid.vertices, part.solid.triangles, process=False)
+        if not other.is_watertight or not other.is_winding_consistent:
+            return f"{seed}: {part.id} is not watertight"
+        if abs(other.volume - part.solid.volume) > 1e-6 * max(1.0, part.solid.volume):
+            return f"{seed}: {part.id} has another volume"
+    inside = shapely.Polygon(layout.body.ring.clear.points)
+    lights = shapely.union_all([shapely.Polygon(light.loop.points).buffer(0) for light in layout.body.lights])
+    total = sum(light.loop.area for light in layout.body.lights)
+    if abs(lights.area - total) > 1e-6 * inside.area or lights.difference(inside.buffer(1e-4)).area > 1e-3:
+        return f"{seed}: lights overlap or leave the frame"
+    return "sound"
+
+
+def test_two_thousand_units_of_every_kind_are_sound():
+    with ProcessPoolExecutor(os.cpu_count(), get_context("fork")) as pool:
+        found = Counter(pool.map(examined, range(SEEDS), chunksize=30))
+    wrong = [text for text in found if text not in ("sound", "refused")]
+    assert wrong == []
+    assert found["sound"] >= LEAST_SOUND
+
+
+@given(st.integers(10**6, 10**9))
+def test_fresh_units_are_sound_too(seed):
+    """In the long run with fresh seeds and thousands of examples."""
+    assert examined(seed) in ("sound", "refused")
+
+
+def test_the_units_do_hold_every_kind():
+    """The seeds reach all outlines, fillings, openings and muntins."""
+    seen: Counter[str] = Counter()
+
+    def look(cell):
+        fill = cell.get("fill") or {}
+        seen[fill.get("kind", "none")] += 1
+        seen[fill.get("opening", "")] += 1
+        seen[(fill.get("muntins") or {}).get("kind", "")] += 1
+        seen[(fill.get("lead") or {}).get("pattern", "")] += 1
+        for inner in [*cell.get("cells", {}).values(), *([fill["content"]] if fill.get("content") else [])]:
+            look(inner)
+
+    for seed in range(400):
+        data = any_unit(seed)
+        seen[data["outline"]["kind"]] += 1
+        look(data)
+    wanted = {
+        "rectangle", "segmental", "semicircular", "three-centred", "elliptical", "pointed", "raked", "ellipse", "half-round",
+        "quarter-round", "d", "polygon", "star", "path", "glass", "sash", "sliders", "panel", "louvres", "open", "fixed",
+        "side-hung", "side-hung-pair", "top-hung", "bottom-hung", "tilt-and-turn", "pivot-horizontal", "pivot-vertical",
+        "grid", "perimeter", "diamond", "radial", "brick", "shards",
+    }  # fmt: skip
+    assert wanted <= seen.keys()
+
+
+def test_bounds_of_a_plain_unit_are_its_overall_size():
+    for seed in range(60):
+        data = any_unit(seed) | {"trim": {}, "cells": {}, "fill": None, "angled": []}
+        data["frame"] = data["frame"] | {"rings": []}
+        try:
+            document = read_unit(data)
+            parts = build(document)
+        except Refusal:
+            continue
+        low = np.min([part.solid.bounds[0] for part in parts], axis=0)
+        high = np.max([part.solid.bounds[1] for part in parts], axis=0)
+        assert (high - low)[:2] == pytest.approx([float(document.width.mm), float(document.height.mm)], abs=0.2)
