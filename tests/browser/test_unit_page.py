@@ -46,6 +46,16 @@ def test_a_picked_light_becomes_a_sash_that_opens(page, unit):
     assert kept(unit)["cells"]["c2r1"]["fill"]["opened"] == 0
 
 
+def test_a_sash_that_cannot_swing_says_why_when_it_is_opened(page, unit):
+    page.get_by_role("button", name="Light c2r1", exact=True).click()
+    page.get_by_label("Filling", exact=True).select_option("sash")
+    page.get_by_label("Clearance of the sash").wait_for()
+    settled(page)
+    type_over(page, "Clearance of the sash", "1")
+    page.locator("#view-open").fill("50")
+    page.locator("#message .refusal").filter(has_text="past its closed edge; the clearance is 1 mm").wait_for()
+
+
 def test_a_light_is_split_its_strip_shown_and_merged_back(page, unit):
     page.get_by_role("button", name="Light c1r1", exact=True).click()
     page.get_by_role("button", name="Split this light one above the other").click()

@@ -116,7 +116,7 @@ def _frame(pick: random.Random, kind: str) -> Data:
 def _glazing(pick: random.Random) -> Data:
     return {
         "thickness": _mm(pick, 4, 24), "setback": _mm(pick, 14, 30), "cover": _mm(pick, 7, 15), "bar_cover": pick.choice((None, "9")),
-        "clearance": _mm(pick, 0, 4), "panes": 1 if pick.random() < 0.9 else 2, "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
+        "clearance": _mm(pick, 0, 4), "panes": 1 if pick.random() < 0.95 else 2, "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
         "bead": {"edge": _edge(pick, 5)},
     }  # fmt: skip
 
@@ -136,7 +136,7 @@ def _division(pick: random.Random, most: int) -> Data:
 
 
 def _cell(pick: random.Random, depth: int) -> Data:
-    columns, rows = _division(pick, (4, 2, 1)[depth]), _division(pick, (3, 2, 1)[depth])
+    columns, rows = _division(pick, (3, 2, 1)[depth]), _division(pick, (2, 2, 1)[depth])
     cell: Data = {
         "columns": columns, "rows": rows, "fill": _fill(pick, depth),
         "bars": {"setback": pick.choice(("0", "3")), "edge": _edge(pick, 5), "through": pick.choice(("columns", "rows"))},
@@ -149,7 +149,7 @@ def _cell(pick: random.Random, depth: int) -> Data:
             for j in range(len(rows["lights"])):
                 if pick.random() < 0.3:
                     cells[f"c{i + 1}r{j + 1}"] = (
-                        _cell(pick, depth + 1) if pick.random() < 0.4 else {"fill": _fill(pick, depth)}
+                        _cell(pick, depth + 1) if pick.random() < 0.3 else {"fill": _fill(pick, depth)}
                     )
         if len(columns["lights"]) > 1 and pick.random() < 0.3:
             cells.setdefault("c1r1", {})["span"] = [2, 1]
@@ -179,7 +179,7 @@ def _fill(pick: random.Random, depth: int) -> Data | None:
     if kind == "sash" and depth < 2:
         return {
             "kind": "sash", "opening": pick.choice(OPENINGS), "hand": pick.choice(("left", "right")), "swing": pick.choice(("out", "in")),
-            "face": _mm(pick, 30, 70), "depth": _mm(pick, 58, 70), "clearance": _mm(pick, 5, 10), "opened": pick.choice((0, 0, 30, 100)),
+            "face": _mm(pick, 30, 70), "depth": _mm(pick, 58, 70), "clearance": _mm(pick, 7, 12), "opened": pick.choice((0, 0, 30, 100)),
             "edge": _edge(pick, 5), "content": _cell(pick, 2) if pick.random() < 0.3 else {},
         }  # fmt: skip
     if kind == "sliders" and depth < 2:

@@ -21,7 +21,7 @@ from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit
 
-SEEDS = 2700
+SEEDS = 2500
 LEAST_SOUND = 2000
 
 

@@ -5,8 +5,9 @@ import pytest
 from ashfell.core.document import dump
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
-from ashfell.core.unit.edit import change
+from ashfell.core.unit.edit import change, with_opened
 from ashfell.core.unit.starts import ordinary_window
+from ashfell.core.unit.words import differences
 
 START = dump(read_unit({"width": "2300", "columns": {"lights": [{}] * 3, "bars": ["50", "60"]}}))
 
@@ -106,3 +107,88 @@ def test_equalising_lets_all_lights_share_and_mirroring_turns_them_round():
     assert solve(read_unit(mirrored)).columns.lights[2].size == 400
     assert faces(mirrored) == ["60", "50"]
     assert solve(read_unit(change(fixed, "columns.equal", ""))).columns.lights_are_equal
+
+
+def act(data, *steps):
+    for entry, value in steps:
+        data = change(data, entry, value)
+    return data
+
+
+def test_a_light_is_split_filled_and_opened_and_each_step_builds():
+    steps = [
+        ("cells.c1r1.split", "rows"), ("cells.c1r1.rows.bars.0.shift", "120"), ("cells.c1r1.cells.c1r2.fill.kind", "sash"),
+        ("cells.c1r1.cells.c1r2.fill.opening", "top-hung"), ("cells.c1r1.cells.c1r2.fill.sides.sill", "70"),
+        ("cells.c1r1.cells.c1r2.fill.clearance", "6"),
+        ("cells.c2r1.fill.kind", "panel"), ("cells.c3r1.fill.muntins", "yes"), ("cells.c3r1.fill.muntins.columns.count", "3"),
+        ("cells.c3r1.fill.muntins.columns.bars.1.shift", "15"), ("trim.sill", "yes"), ("trim.sill.slope", "8"), ("frame.rings.added", ""),
+        ("frame.rings.0.place", "outside"), ("frame.rings.0.duplicated", ""), ("columns.bars.0.setback", "4"), ("columns.bars.0.edge", "yes"),
+        ("outline.kind", "segmental"), ("outline.rise", "180"), ("frame.joint", "mitred"),
+    ]  # fmt: skip
+    data = START
+    for step in steps:
+        data = act(data, step)
+        solve(read_unit(data))
+    sash = data["cells"]["c1r1"]["cells"]["c1r2"]["fill"]
+    assert (sash["opening"], sash["sides"]) == ("top-hung", {"sill": "70"})
+    assert [ring["place"] for ring in data["frame"]["rings"]] == ["outside", "outside"]
+    opened = solve(read_unit(with_opened(data, 50)))
+    assert any(sash.motion is not None for light in opened.lights for sash in light.sashes)
+
+
+def test_a_new_sash_fits_its_frame_even_when_that_is_shallow():
+    """With glass as thick as the unit's where there is room, else with thinner glass of its own."""
+    for depth in ("90", "80", "60", "52"):
+        shallow = change(change(START, "glazing.thickness", "6"), "glazing.setback", "14")
+        shallow = change(shallow, "frame.depth", depth)
+        for kind in ("sash", "sliders") if depth != "52" else ("sash",):  # two tracks need 54
+            solve(read_unit(change(shallow, "cells.c2r1.fill.kind", kind)))
+
+
+def test_lights_merge_part_again_and_take_what_was_in_them_along():
+    merged = act(START, ("cells.c2r1.fill.kind", "open"), ("cells.c1r1.merged", "right"))
+    assert merged["cells"] == {"c1r1": merged["cells"]["c1r1"]}
+    assert [light.key for light in solve(read_unit(merged)).lights] == ["c1r1", "c3r1"]
+    assert len(solve(read_unit(change(merged, "cells.c1r1.merged", "none"))).lights) == 3
+    with pytest.raises(Refusal, match="no light on that side"):
+        change(START, "cells.c3r1.merged", "right")
+
+
+def test_mirroring_turns_fillings_and_hands_round():
+    hung = act(START, ("cells.c1r1.fill.kind", "sash"), ("cells.c1r1.fill.hand", "left"), ("columns.mirrored", ""))
+    assert hung["cells"]["c3r1"]["fill"]["hand"] == "right"
+    assert "c1r1" not in hung["cells"]
+
+
+def test_fewer_lights_drop_the_cells_that_were_in_them():
+    data = act(START, ("cells.c3r1.fill.kind", "open"), ("cells.c1r1.merged", "right"), ("columns.count", "1"))
+    assert list(data["cells"]) == ["c1r1"]
+    assert data["cells"]["c1r1"]["span"] == [1, 1]
+
+
+def test_a_filling_is_copied_along_and_reset():
+    copied = act(START, ("cells.c1r1.fill.kind", "open"), ("cells.c1r1.fill.copied", "row"))
+    assert {cell["fill"]["kind"] for cell in copied["cells"].values()} == {"open"}
+    assert len(copied["cells"]) == 3
+    assert "c2r1" not in change(copied, "cells.c2r1.cleared", "")["cells"]
+
+
+@pytest.mark.parametrize(
+    ("entry", "value", "words"),
+    [
+        ("cells.c1r1.fill.kind", "curtain", "no filling"), ("outline.kind", "cloud", "no outline"), ("frame.joint", "glued", "not one of"),
+        ("cells.c1r1.fill.hand", "up", "not one of"), ("glazing.panes", "two", "not a whole number"), ("frame.rings.4.removed", "", "no entry"),
+        ("cells.c1r1.split", "sideways", "no entry"), ("trim.sill.fall", "5 degrees", "not a unit"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_done_is_refused_in_words(entry, value, words):
+    data = act(START, ("trim.sill", "yes"), ("cells.c1r1.fill.kind", "glass" if "hand" not in entry else "sash"))
+    with pytest.raises(Refusal, match=words):
+        change(data, entry, value)
+
+
+def test_differences_are_told_in_words():
+    after = act(START, ("frame.face", "60"), ("cells.c2r1.fill.kind", "open"))
+    told = differences(START, after)
+    assert "Frame, face: 50 became 60." in told
+    assert any(line.startswith("Light c2r1, filling, kind: open") for line in told)

@@ -73,7 +73,8 @@ class Segment:
             return 1
         radius = abs(self.radius)
         step = 2 * acos(max(-1.0, 1 - min(chord, radius) / radius))
-        return max(2, ceil(abs(self.angle) / step))
+        count = max(2, ceil(abs(self.angle) / step))
+        return count + count % 2  # even, so that the crown of a half circle is a corner
 
     def point_at(self, share: float) -> Point:
         """The point after a share (0 to 1) of the segment."""

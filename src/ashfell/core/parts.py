@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ashfell.core.plane import Floats
 from ashfell.core.solid import Solid
@@ -70,7 +71,14 @@ def surface(part: Part) -> Surface:
         along, across = _axes(solid.normals, np.array(part.grain))
         metres = positions.reshape(-1, 3, 3) / 1000
         texture = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
-    return Surface(positions, solid.corner_normals, texture + _start(part))
+    shown = Surface(positions, solid.corner_normals, texture + _start(part))
+    seen = np.linalg.norm(solid.normals, axis=1) > 0.5
+    return shown if seen.all() else _only(shown, np.repeat(seen, 3))
+
+
+def _only(shown: Surface, corners: NDArray[np.bool_]) -> Surface:
+    """The surface without triangles that have no area: they close the solid, and nobody sees them."""
+    return Surface(shown.positions[corners], shown.normals[corners], shown.texture[corners])
 
 
 def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:

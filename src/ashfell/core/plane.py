@@ -397,7 +397,8 @@ def _every_other(spent: NDArray[np.int_], count: int) -> NDArray[np.int_]:
     starts = np.diff(spent, prepend=-9) > 1
     first = np.maximum.accumulate(np.where(starts, np.arange(len(spent)), 0))
     chosen = spent[(np.arange(len(spent)) - first) % 2 == 0]
-    return chosen[:-1] if len(chosen) > 1 and chosen[0] == 0 and chosen[-1] == count - 1 else chosen
+    meet = len(chosen) > 1 and chosen[0] == 0 and chosen[-1] == count - 1
+    return np.asarray(chosen[:-1] if meet else chosen)
 
 
 def _corners(normals: Floats, reached: Floats) -> tuple[Floats, NDArray[np.bool_]] | None:
@@ -479,7 +480,20 @@ def _below(loop: Loop, axis: int, limit: float, tag: str, sign: float) -> Loop:
     along = np.array([line if k < 0 else loop.along[k] for k in own])
     rest = np.array([-limit if k < 0 else loop.rest[k] for k in own])
     tags = tuple(tag if k < 0 else loop.tags[k] for k in own)
-    return Loop(points, tags, tuple(False if k < 0 else loop.curved[k] for k in own), along, rest).from_lower_left()
+    cut = Loop(points, tags, tuple(False if k < 0 else loop.curved[k] for k in own), along, rest)
+    return _without_far_lines(cut).from_lower_left()
+
+
+def _without_far_lines(loop: Loop) -> Loop:
+    """The loop without those edges of no length that would not come back however deep a rebate is."""
+    apart = np.abs(np.roll(loop.points, -1, axis=0) - loop.points).sum(axis=1) > TOUCH
+    back = _bounding(left_of(loop.along).tolist(), (loop.rest - WITHIN_REACH).tolist())
+    kept = np.flatnonzero(apart | np.isin(np.arange(len(apart)), back))
+    if len(kept) == len(apart):
+        return loop
+    return Loop(
+        loop.points[kept], tuple(loop.tags[k] for k in kept), tuple(loop.curved[k] for k in kept), loop.along[kept], loop.rest[kept]
+    )  # fmt: skip
 
 
 WITHIN_REACH = 60.0

@@ -8,6 +8,7 @@ from fractions import Fraction
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
+import shapely
 
 from ashfell.core.drawing import Dimension, Shape
 from ashfell.core.finish import TINT
@@ -48,6 +49,10 @@ def extent_of(shapes: Iterable[Shape]) -> Extent:
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
+MANY, SEEN = 24, 0.08
+"""A path of more points than this is drawn without those nobody would see missing, in sheet units."""
+
+
 @dataclass(frozen=True)
 class Sheet:
     """Where a drawing stands on its sheet: ``scale`` is sheet units per mm, ``left`` and ``foot`` are its origin."""
@@ -86,6 +91,8 @@ class Sheet:
 
     def points(self, points: np.ndarray) -> str:
         """Sheet coordinates of points (k, 2), as SVG writes them."""
+        if len(points) > MANY:
+            points = shapely.get_coordinates(shapely.simplify(shapely.LinearRing(points), SEEN / self.scale))[:-1]
         placed = np.round(points * (self.scale, -self.scale) + (self.left, self.foot), 2)
         return " ".join(f"{x:g},{y:g}" for x, y in placed.tolist())
 
@@ -97,10 +104,24 @@ class Sheet:
 def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     """Faces, back to front, each with the part and the entry it stands for."""
     return "".join(
-        f'<path d="{sheet.path(shape.loops)}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}" '
+        f'<path d="{sheet.path(shape.loops)}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}{_fine(shape, sheet)}" '
         f"data-part={quoteattr(shape.part)} data-entry={quoteattr(shape.entry)}/>"
         for shape in shapes
     )
+
+
+FINE = 0.3
+"""Bands narrower than this on the sheet are drawn without their outlines, as shading."""
+
+
+def _fine(shape: Shape, sheet: Sheet) -> str:
+    """A class and a hairline for the narrow bands of a moulding; a band is twice its area by its edges' length wide."""
+    area = length = 0.0
+    for loop in shape.loops:
+        ahead = np.roll(loop, -1, axis=0)
+        area += float((loop[:, 0] * ahead[:, 1] - ahead[:, 0] * loop[:, 1]).sum() / 2)
+        length += float(np.hypot(*(ahead - loop).T).sum())
+    return ' fine" stroke-width=".1' if length and 2 * abs(area) / length * sheet.scale < FINE else ""
 
 
 def _fill(shape: Shape) -> str:

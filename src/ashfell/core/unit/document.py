@@ -336,12 +336,13 @@ class Drip(Document):
 
 
 class Sill(Document):
-    """A board under the unit: it stands ``projection`` out of the frame's face, slopes by ``fall`` over that, is ``thickness``
+    """A board under the unit: it stands ``projection`` out of the frame's face, slopes by ``fall`` over that (or by ``slope`` in degrees), is ``thickness``
     thick at its back, goes ``under`` the frame, and has ``horns`` past the sides, a worked nosing and a drip."""
 
     projection: Size = _mm("60")
     thickness: Size = _mm("45")
     fall: Gap = _mm("8")
+    slope: Annotated[float, Field(ge=0, le=60)] | None = None
     under: Gap = _mm("80")
     horns: Gap = _mm("50")
     nosing: Edge = Edge(kind="round", size=_mm("6"))

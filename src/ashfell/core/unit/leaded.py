@@ -62,7 +62,7 @@ def leaded_parts(light: Light, finishes: Finishes) -> Iterator[Part]:
     yield Part(f"came.{light.key}", entry, "came", finishes.came, ALONG_V, net)
     colours = _colours(lead, len(holes), light.fill.finish or finishes.glass)
     for number, ((_, wide), colour) in enumerate(zip(holes, colours, strict=True)):
-        solid = extrusions([wide], middle - glass / 2, middle + glass / 2)
+        solid = extrusions([without_repeats(wide)], middle - glass / 2, middle + glass / 2)
         yield Part(f"glass.{light.key}.{number + 1}", entry, "glass", colour, ALONG_V, solid)
 
 
@@ -168,11 +168,12 @@ def holes_of(cells: Sequence[Floats], edge: LinearRing, came: float, heart: floa
         middles = (points + np.roll(points, -1, axis=1)) / 2
         on_rim = shapely.distance(edge, shapely.points(middles)) < 1e-4
         narrow, narrow_sound = insets(points, by := np.where(on_rim, rim, came), along, rest)
-        wide, wide_sound = insets(points, np.where(on_rim, 2 * heart, heart), along, rest)
+        wide, wide_sound = insets(points, hearts := np.where(on_rim, 2 * heart, heart), along, rest)
         for k, (index, simple) in enumerate(group):
             own = narrow[k] if narrow_sound[k] else inset(simple, by[k])
-            if own is not None and wide_sound[k]:
-                found[index] = own, wide[k]
+            piece = wide[k] if wide_sound[k] else inset(simple, hearts[k])
+            if own is not None and piece is not None:
+                found[index] = own, piece
     return [found[index] for index in sorted(found)]
 
 

@@ -9,6 +9,7 @@ from fractions import Fraction
 from math import ceil, cos, radians, sin
 
 import numpy as np
+import shapely
 from shapely.geometry import Point
 
 from ashfell.core.plane import SIDES, TOUCH, Floats, Loop
@@ -33,6 +34,8 @@ KINDS: dict[str, str] = {
     "pivot-vertical": "pivoted about an upright axis",
 }  # fmt: skip
 """Every opening kind as it stands in a sentence."""
+SWING_STEP = 12.0
+"""How far apart the points of a slanting or curved edge are that are swung, mm."""
 LEAST_STOP = Fraction(2)
 """The thinnest strip a sash can close against, mm."""
 
@@ -226,14 +229,16 @@ def _motion(light: Light, fill: Sash, hand: str, body: Body) -> Floats | None:
 def _check_swing(light: Light, fill: Sash, body: Body, axis: int, hinge: float | None) -> None:
     """A deep sash swings past its closed edge: every point by what its distance from the axis grows with the depth. The
     clearance must let it, and the light's outline too where that slopes towards the axis."""
-    ring, points = body.ring, body.ring.loop.points.copy()
+    ring, points = body.ring, body.ring.loop.points
+    if not light.is_rectangle:
+        points = shapely.get_coordinates(shapely.segmentize(body.ring.loop.polygon, SWING_STEP))
     pair = fill.opening == "side-hung-pair"
     depth = float(ring.back - ring.front) / (1 if hinge is not None else 2)
     at = (points[:, axis].min() + points[:, axis].max()) / 2 if hinge is None else hinge
     arm = points[:, axis] - at
     free = 0.0 if hinge is None else np.sign(arm[np.abs(arm).argmax()])
     swung = np.where(np.abs(arm) < TOUCH, free, np.sign(arm)) * np.hypot(arm, depth)
-    far = np.abs(arm) > 0.5 * np.abs(arm).max()
+    far = np.abs(arm) > np.abs(arm).max() - 1.0
     needed = float(np.abs(swung - arm)[far].max())
     room = float(fill.clearance.mm) / (2 if pair else 1)
     if needed > room:

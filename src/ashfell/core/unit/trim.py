@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import radians, tan
 from typing import Literal
 
 import numpy as np
@@ -139,25 +140,27 @@ def _sill(trim: Trim, sill: Sill, layout: Layout) -> Solid:
             f"A sill that goes {exact_mm(sill.under.mm)} under a frame {exact_mm(depth)} deep runs into the casing inside.",
             f"Let it go {exact_mm(depth)} under, or leave out the casing's lower side.", depth,
         )  # fmt: skip
+    if sill.slope is not None:
+        fall = out * tan(radians(sill.slope))
     nose = sill.nosing
     front_height = thick - fall
     if front_height - nose.drop < LEAST or nose.reach >= out:
         raise Refusal(
             "trim.sill.thickness", "a front below the nosing",
-            f"A sill {exact_mm(sill.thickness.mm)} thick that falls {exact_mm(sill.fall.mm)} has {front_height:g} mm left at its front; the nosing takes {nose.drop:g}.",
+            f"A sill {exact_mm(sill.thickness.mm)} thick that falls {fall:g} mm has {front_height:g} mm left at its front; the nosing takes {nose.drop:g}.",
             f"Make it at least {fall + nose.drop + LEAST:g} mm thick.",
         )  # fmt: skip
     slope = fall / out
     worked = [(out - x, -fall - y + slope * x) for x, y in edge_points(nose)]
-    section = [(-under, 0.0), (0.0, 0.0), *worked, (out, -thick), *_groove(sill, out, thick), (-under, -thick)]
+    section = [(-under, 0.0), (0.0, 0.0), *worked, (out, -thick), *_groove(sill, out, thick, fall), (-under, -thick)]
     return _along_u([(w, foot + v) for w, v in section], left - float(sill.horns.mm), right + float(sill.horns.mm))
 
 
-def _groove(sill: Sill, out: float, thick: float) -> list[tuple[float, float]]:
+def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[float, float]]:
     if sill.drip is None:
         return []
     back, width, depth = (float(size.mm) for size in (sill.drip.back, sill.drip.width, sill.drip.depth))
-    room = thick - float(sill.fall.mm) - sill.nosing.drop
+    room = thick - fall - sill.nosing.drop
     if back + width >= out or depth + LEAST > room:
         raise Refusal(
             "trim.sill.drip", "a drip within the sill",

@@ -13,13 +13,15 @@ from ashfell.core.lengths import Length, Style, exact, named, show
 from ashfell.core.section import EDGES, Edge
 from ashfell.core.spacing import RULE_NAMES, Spacing
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document import AXES, Axis, Cell, Division, Glass, Louvres, Muntins, Panel, Sash, Sliders
+from ashfell.core.unit.document import AXES, Axis, Cell, Division, Glass, Louvres, Muntins, Panel, Sash, Sill, Sliders
 from ashfell.core.unit.layout import Field, Light, entry_below
 from ashfell.core.unit.muntins import muntin_spacing
 from ashfell.core.unit.opening import KINDS as OPENINGS
 from ashfell.core.unit.outlines import KINDS as OUTLINES
 from ashfell.core.unit.solve import other_rules
 
+MOST_OWN = 8
+"""With more bars than this none is offered sizes of its own in the list; their strip has their faces."""
 FILLINGS = {
     "glass": "fixed glass", "sash": "a sash", "sliders": "sliding sashes", "panel": "a panel", "louvres": "louvres", "open": "nothing",
 }  # fmt: skip
@@ -311,19 +313,32 @@ def _bars(w: _Writer, shown: Field) -> None:
         ",", w.edge(f"{path}.edge", bars.edge, "Bar"), ";", w.choice(f"{path}.through", bars.through, {"columns": "mullions", "rows": "transoms"}, "Which bars run through"),
         "run through.",
     )  # fmt: skip
+    alike: list[Action] = []
     for axis in AXES:
         for index, bar in enumerate(getattr(shown.cell, axis).bars):
-            if bar.depth or bar.setback or bar.edge:
-                own = f"{entry_below(shown.path, axis)}.bars.{index}"
-                name = f"{'Mullion' if axis == 'columns' else 'Transom'} {index + 1}"
+            own = f"{entry_below(shown.path, axis)}.bars.{index}"
+            name = f"{'Mullion' if axis == 'columns' else 'Transom'} {index + 1}"
+            if bar.depth is None and bar.setback is None and bar.edge is None:
+                alike.append(Action(f"{own}.setback", name, f"Give {name.lower()} sizes of its own", bars.setback.text))
+            else:
+                edge = (
+                    w.edge(f"{own}.edge", bar.edge, name)
+                    if bar.edge
+                    else (Action(f"{own}.edge", "Own edges", f"Give {name.lower()} edges of its own", "yes"),)
+                )
                 w.say(
                     own,
                     name,
                     w.length(f"{own}.depth", bar.depth, f"{name} depth", "as the others"),
                     "deep, set back",
                     w.length(f"{own}.setback", bar.setback, f"{name} set-back", "as the others"),
+                    ",",
+                    edge,
                     ".",
+                    nested=True,
                 )
+    if 0 < len(alike) <= MOST_OWN:
+        w.say(f"{path}.own", "Sizes of its own for", *alike, nested=True)
 
 
 def _mixed(w: _Writer, unit: Unit, shown: Field) -> None:
@@ -671,7 +686,7 @@ def _trim(w: _Writer, unit: Unit) -> None:
         sill = trim.sill
         w.say(
             "trim.sill", "Sill", w.length("trim.sill.thickness", sill.thickness, "Thickness of the sill"), "thick, standing", w.length("trim.sill.projection", sill.projection, "Projection of the sill"),
-            "out, falling", w.length("trim.sill.fall", sill.fall, "Fall of the sill"), ", with horns of", w.length("trim.sill.horns", sill.horns, "Horns of the sill"), ",",
+            "out, falling", *_fall(w, sill), ", with horns of", w.length("trim.sill.horns", sill.horns, "Horns of the sill"), ",",
             w.length("trim.sill.under", sill.under, "How far the sill goes under"), "under the frame,", w.edge("trim.sill.nosing", sill.nosing, "Nosing"), ".",
             Action("trim.sill.drip", "No drip" if sill.drip else "Drip", "Leave out the drip" if sill.drip else "Cut a drip", "" if sill.drip else "yes"), Action("trim.sill", "×", "Leave out the sill"),
         )  # fmt: skip
@@ -685,3 +700,16 @@ def _trim(w: _Writer, unit: Unit) -> None:
             )  # fmt: skip
     if missing:
         w.say("trim", "Add", *missing)
+
+
+def _fall(w: _Writer, sill: Sill) -> tuple[str | Entry | Action, ...]:
+    """How a sill sheds water: by a length over its projection, or by degrees."""
+    if sill.slope is None:
+        return w.length("trim.sill.fall", sill.fall, "Fall of the sill"), Action(
+            "trim.sill.slope", "by degrees", "Slope the sill by degrees", "7"
+        )
+    return (
+        w.number("trim.sill.slope", sill.slope, "Slope of the sill in degrees"),
+        "°",
+        Action("trim.sill.slope", "by a length", "Slope the sill by a length"),
+    )

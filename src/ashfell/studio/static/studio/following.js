@@ -21,6 +21,7 @@ export function following(view, bench, entries, more = () => ({})) {
       try {
         const response = await fetch(bench.dataset.viewUrl, asked);
         if (response.ok && !response.redirected) await view.show(await response.arrayBuffer());
+        else if (response.status === 422 && !typed) document.getElementById("message").innerHTML = await response.text();
       } catch (error) {
         if (!(error instanceof TypeError)) throw error; // the server cannot be reached: entries.js says so
       }

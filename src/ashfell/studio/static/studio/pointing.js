@@ -48,13 +48,19 @@ export function pointing(view, host) {
   });
   view.on("over", (part) => lightUp(part || held));
   view.on("pick", (part) => lightUp((held = part)));
+  return () => lightUp(held);
 }
 
 // Whether a strip's box, a light or a sentence stands for what is pointed at.
 function sameThing(source, element) {
   if (element.light) return source.light === element.light || inLight(element.light.replace(/^Light /, ""))(source);
-  const place = /(c\d+)(r\d+)$/.exec((source.light || "").replace(/^Light /, "") || /^glass\.((?:c\d+r\d+\.?|sash\.?)+)$/.exec(source.part || "")?.[1] || "");
-  if (element.lights) return place ? [place[1], place[2]].some((end) => element.lights.endsWith(end)) : source.lights === element.lights;
+  const key = (source.light || "").replace(/^Light /, "") || /^glass\.((?:[a-z]+\d*\.)*c\d+r\d+)/.exec(source.part || "")?.[1];
+  if (element.lights) return key ? stretchesOf(key).includes(element.lights) : source.lights === element.lights;
   const entry = source.entry || "";
   return Boolean(entry && element.entry) && (entry === element.entry || entry.startsWith(`${element.entry}.`));
+}
+
+// The columns and rows a light is in, from the outermost cell to its own: c1, r1, c1r1.c2, c1r1.r1.
+function stretchesOf(key) {
+  return [...key.matchAll(/(c\d+)(r\d+)/g)].flatMap((place) => [place[1], place[2]].map((end) => key.slice(0, place.index) + end));
 }

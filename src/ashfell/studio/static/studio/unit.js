@@ -18,7 +18,7 @@ const { View } = await import("./view.js");
 const view = new View(document.querySelector("#view canvas"));
 const opened = () => (Number(field("view-open").value) ? { opened: field("view-open").value } : {});
 const refresh = following(view, bench, entries, opened);
-pointing(view, workspace);
+entries.onShown(pointing(view, workspace));
 
 field("view-lines").addEventListener("click", (event) => {
   const on = event.target.getAttribute("aria-pressed") !== "true";
