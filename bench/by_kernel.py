@@ -10,10 +10,10 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolyg
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.collections import List_TopoDS_Shape
 from OCP.gp import gp_Pnt, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS_Shape
-from OCP.TopTools import TopTools_ListOfShape
 
 from bench.recipes import Prism, Recipe
 
@@ -34,7 +34,7 @@ def made(recipe: Recipe) -> TopoDS_Shape:
 
 def _less(whole: TopoDS_Shape, prisms: Sequence[Prism]) -> TopoDS_Shape:
     """All taken away in one operation."""
-    cut, kept, taken = BRepAlgoAPI_Cut(), TopTools_ListOfShape(), TopTools_ListOfShape()
+    cut, kept, taken = BRepAlgoAPI_Cut(), List_TopoDS_Shape(), List_TopoDS_Shape()
     kept.Append(whole)
     for prism in prisms:
         taken.Append(prism_of(prism))

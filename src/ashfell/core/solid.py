@@ -172,11 +172,16 @@ def _of_mesh(mesh: manifold3d.Mesh64) -> Solid:
     return Solid(vertices, Topology(triangles, face.reshape(-1).astype(np.int32)))
 
 
+SHAKE = 1e-6
+"""How far points are moved while many holes are triangulated, mm: ear clipping leaves out points that lie in line."""
+
+
 def polygon_triangles(points: Floats, rings: Sequence[int]) -> Indices:
     """Triangles (m, 3), counter-clockwise, of a polygon with holes that uses every point: ``points`` (n, 2) of all rings,
     ``rings`` the end index of each. Ear clipping, and where that leaves out points in line, the constrained Delaunay
     triangulation."""
-    flat = mapbox_earcut.triangulate_float64(np.ascontiguousarray(points), np.asarray(rings, dtype=np.uint32))
+    shaken = points if len(rings) < 3 else points + np.random.default_rng(1).uniform(-SHAKE, SHAKE, points.shape)
+    flat = mapbox_earcut.triangulate_float64(np.ascontiguousarray(shaken), np.asarray(rings, dtype=np.uint32))
     triangles = np.asarray(flat, dtype=np.int32).reshape(-1, 3)
     if len(triangles) == len(points) + 2 * len(rings) - 4:
         return triangles
@@ -405,12 +410,13 @@ def boxes(lows: Floats, highs: Floats) -> list[Solid]:
     return [Solid(box, topology) for box in vertices]
 
 
-def extrusions(outlines: Sequence[Floats], low: float, high: float) -> Solid:
-    """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``high``."""
+def extrusions(outlines: Sequence[Floats], low: float, high: float, cap: Indices | None = None) -> Solid:
+    """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``high``; ``cap``
+    are its triangles, where they are known."""
     points = np.concatenate(outlines)
     ends = np.cumsum([len(outline) for outline in outlines])
     count = len(points)
-    cap = polygon_triangles(points, ends.tolist())
+    cap = polygon_triangles(points, ends.tolist()) if cap is None else cap
     ahead = np.arange(1, count + 1, dtype=np.int32)
     ahead[ends - 1] = np.concatenate([[0], ends[:-1]])
     here = np.arange(count, dtype=np.int32)

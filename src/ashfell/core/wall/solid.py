@@ -11,7 +11,7 @@ from shapely.ops import unary_union
 
 from ashfell.core.parts import Part
 from ashfell.core.plane import Floats
-from ashfell.core.solid import Solid, extrusions
+from ashfell.core.solid import Solid, extrusions, polygon_triangles
 from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Plate, Wall
 from ashfell.core.wall.fit import Opening
@@ -68,11 +68,36 @@ def wall_solids(length: float, height: float, openings: Sequence[Opening], low: 
     inside = (corners[:, 0] > 0) & (corners[:, 1] > 0) & (corners[:, 2] < length) & (corners[:, 3] < height)
     holes = corners[inside][:, [0, 1, 0, 3, 2, 3, 2, 1]].reshape(-1, 4, 2)
     if inside.all() and not _touching(corners):
-        outer = np.array([(0.0, 0.0), (length, 0.0), (length, height), (0.0, height)])
-        return [extrusions([outer, *holes], low, high)]
+        return [_in_strips(length, height, holes, low, high)]
     region = box(0, 0, length, height).difference(unary_union([box(*corner) for corner in corners]))
     pieces = [region] if isinstance(region, Polygon) else list(getattr(region, "geoms", []))
     return [_plate(piece, low, high) for piece in pieces if isinstance(piece, Polygon) and not piece.is_empty]
+
+
+STRIP = 12
+"""How many openings a strip of a wall holds before the next begins: triangulating them together costs more the more they are."""
+
+
+def _in_strips(length: float, height: float, holes: Floats, low: float, high: float) -> Solid:
+    """A wall with openings (n, 4, 2) apart from each other, triangulated strip by strip between upright lines that meet
+    none of them."""
+    holes = holes[np.argsort(holes[:, 0, 0], kind="stable")] if len(holes) else holes
+    reached = np.maximum.accumulate(holes[:, 2, 0]) if len(holes) else np.zeros(0)
+    cuts, starts = [], [0]
+    for k in range(1, len(holes)):
+        if k - starts[-1] >= STRIP and holes[k, 0, 0] > reached[k - 1]:
+            cuts.append(float(holes[k, 0, 0] + reached[k - 1]) / 2)
+            starts.append(k)
+    across = [0.0, *cuts, length]
+    outer = np.array([*((x, 0.0) for x in across), *((x, height) for x in reversed(across))])
+    points, count = np.concatenate([outer, *holes]), len(outer)
+    cap = []
+    for strip, (first, last) in enumerate(zip(starts, [*starts[1:], len(holes)], strict=True)):
+        border = [strip, strip + 1, count - 2 - strip, count - 1 - strip]
+        own = np.array([*border, *range(count + 4 * first, count + 4 * last)], dtype=np.int32)
+        ends = [4 * (k + 1) for k in range(last - first + 1)]
+        cap.append(own[polygon_triangles(points[own], ends)])
+    return extrusions([outer, *holes], low, high, np.concatenate(cap))
 
 
 def _touching(corners: Floats) -> bool:
