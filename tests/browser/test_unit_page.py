@@ -46,6 +46,23 @@ def test_a_picked_light_becomes_a_sash_that_opens(page, unit):
     assert kept(unit)["cells"]["c2r1"]["fill"]["opened"] == 0
 
 
+def test_the_strips_of_muntins_are_shown_and_typed_in(page, unit):
+    page.get_by_role("button", name="Light c2r1", exact=True).click()
+    page.get_by_role("button", name="Give this light a filling of its own").click()
+    page.get_by_role("button", name="Put muntins on this glass").click()
+    settled(page)
+    type_over(page, "Lights across", "3", "li[data-entry$='muntins.columns']")
+    page.get_by_role("button", name="Show the strips of the muntins").click()
+    page.locator("[id='handle-cells.c2r1.fill.muntins.columns.bars.0']").wait_for()
+    type_over(page, "Clear width of column 1", "200", "#elevation")
+    assert kept(unit)["cells"]["c2r1"]["fill"]["muntins"]["columns"]["lights"][0]["size"] == "200"
+    page.get_by_role("slider", name="Mullion 2").focus()
+    page.keyboard.press("ArrowRight")
+    settled(page)
+    assert kept(unit)["cells"]["c2r1"]["fill"]["muntins"]["columns"]["lights"][1]["size"]
+    assert page.locator("#elevation path.muntin").count() >= 2
+
+
 def test_a_sash_that_cannot_swing_says_why_when_it_is_opened(page, unit):
     page.get_by_role("button", name="Light c2r1", exact=True).click()
     page.get_by_label("Filling", exact=True).select_option("sash")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from fractions import Fraction
@@ -101,27 +102,34 @@ class Sheet:
         return "".join(f"M{self.points(loop)}Z" for loop in loops)
 
 
+FINE, MOULDED = 0.9, 4
+"""Bands narrower than this on the sheet are a moulding's where a part has so many of them: they are drawn as shading."""
+
+
 def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     """Faces, back to front, each with the part and the entry it stands for."""
+    drawn = [(shape, _breadth(shape) * sheet.scale < FINE) for shape in shapes]
+    narrow = Counter(shape.part for shape, is_narrow in drawn if is_narrow)
     return "".join(
-        f'<path d="{sheet.path(shape.loops)}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}{_fine(shape, sheet)}" '
+        f'<path d="{sheet.path(shape.loops)}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}'
+        f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED else CLOSED} "
         f"data-part={quoteattr(shape.part)} data-entry={quoteattr(shape.entry)}/>"
-        for shape in shapes
+        for shape, is_narrow in drawn
     )
 
 
-FINE = 0.3
-"""Bands narrower than this on the sheet are drawn without their outlines, as shading."""
+HAIRLINE, CLOSED = ' fine" stroke-width=".2" stroke-opacity=".5"', '"'
+"""How the class of a face goes on."""
 
 
-def _fine(shape: Shape, sheet: Sheet) -> str:
-    """A class and a hairline for the narrow bands of a moulding; a band is twice its area by its edges' length wide."""
+def _breadth(shape: Shape) -> float:
+    """How broad a face is, mm: a band is twice its area by its edges' length."""
     area = length = 0.0
     for loop in shape.loops:
         ahead = np.roll(loop, -1, axis=0)
         area += float((loop[:, 0] * ahead[:, 1] - ahead[:, 0] * loop[:, 1]).sum() / 2)
         length += float(np.hypot(*(ahead - loop).T).sum())
-    return ' fine" stroke-width=".1' if length and 2 * abs(area) / length * sheet.scale < FINE else ""
+    return 2 * abs(area) / length if length else 0.0
 
 
 def _fill(shape: Shape) -> str:

@@ -10,15 +10,14 @@ from ashfell.core.unit.document import AXES, Axis
 from ashfell.core.unit.layout import Field, Layout, entry_below
 
 
-def dimensions(layout: Layout, path: str = "") -> list[Dimension]:
-    """Overall sizes, then every piece of one cell along both axes, in unit space."""
+def dimensions(layout: Layout, field: Field | None = None) -> list[Dimension]:
+    """Overall sizes, then every piece of one cell (the whole unit where none is named) along both axes, in unit space."""
     overall: tuple[tuple[Axis, str, Fraction], ...] = (
         ("columns", "width", layout.outer.width),
         ("rows", "height", layout.outer.height),
     )
     found = [Dimension(axis, "overall", 0, Fraction(0), size, entry) for axis, entry, size in overall]
-    field = layout.fields[path]
-    return [*found, *(dimension for axis in AXES for dimension in _pieces(field, axis))]
+    return [*found, *(dimension for axis in AXES for dimension in _pieces(field or layout.root, axis))]
 
 
 def _pieces(field: Field, axis: Axis) -> Iterator[Dimension]:

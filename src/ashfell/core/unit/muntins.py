@@ -19,9 +19,9 @@ from ashfell.core.section import Edge, edge_points
 from ashfell.core.solid import Solid, of_manifold, plate, ring_corners, strip, tidy
 from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Spacing, divide, exact_mm
-from ashfell.core.unit.document import AXES, Axis, Finishes, Glass, Muntins
+from ashfell.core.unit.document import AXES, Axis, Cell, Finishes, Glass, Muntins
 from ashfell.core.unit.glazing import planes_of, seat_of
-from ashfell.core.unit.layout import Light, entry_below
+from ashfell.core.unit.layout import Field, Light, entry_below
 
 CIRCLE_CHORD = 0.1
 """Chord tolerance of circles among the muntins, mm."""
@@ -60,6 +60,27 @@ def muntin_spacing(light: Light, axis: Axis) -> Spacing:
         lights=[Wanted(entry.size.mm if entry.size else None, entry.share) for entry in division.lights], least=Fraction(5),
         entry=f"{light.entry}.muntins.{axis}", noun="glass", way="wide" if axis == "columns" else "high",
     )  # fmt: skip
+
+
+def muntin_field(light: Light) -> Field | None:
+    """A grid of muntins as a cell, for its strips; None where the light has no grid."""
+    muntins = muntins_of(light)
+    if muntins is None or muntins.kind != "grid":
+        return None
+    columns, rows = (muntin_spacing(light, axis) for axis in AXES)
+    cell = Cell(columns=muntins.columns, rows=muntins.rows)
+    edges: dict[Axis, str] = dict.fromkeys(AXES, "")
+    return Field(
+        f"{light.entry}.muntins",
+        f"{light.key}.muntins.",
+        cell,
+        columns,
+        rows,
+        light.clear.x,
+        light.clear.y,
+        light.loop,
+        edges,
+    )
 
 
 def muntin_parts(light: Light, finishes: Finishes) -> Iterator[Part]:

@@ -19,6 +19,7 @@ from ashfell.core.unit.muntins import muntin_spacing
 from ashfell.core.unit.opening import KINDS as OPENINGS
 from ashfell.core.unit.outlines import KINDS as OUTLINES
 from ashfell.core.unit.solve import other_rules
+from ashfell.studio.units.sheet import cell_path, field_at
 
 MOST_OWN = 8
 """With more bars than this none is offered sizes of its own in the list; their strip has their faces."""
@@ -114,8 +115,7 @@ def _title(value: Length) -> str:
 
 def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> list[Sentence]:
     """The sentences of a unit; those of the cell at a path and of what fills it stand where the division does."""
-    from ashfell.studio.units.sheet import field_at
-
+    at = cell_path(at)
     w = _Writer(style, finishes)
     document, layout = unit.document, unit.layout
     _outline(w, unit)
@@ -583,6 +583,7 @@ def _write_muntins(w: _Writer, path: str, muntins: Muntins, light: Light) -> Non
         parts += [Action(f"{path}.circles.added", "Add circle", "Add a circle of muntins")]
     w.say(path, *parts, ".", nested=True)
     if muntins.kind == "grid":
+        w.say(f"{path}.strip", Action(path, "Their strips", "Show the strips of the muntins", looks="at"), nested=True)
         for axis in AXES:
             _one_division(
                 w,

@@ -16,6 +16,7 @@ from ashfell.core.unit import Unit
 from ashfell.core.unit.dimensions import dimensions
 from ashfell.core.unit.document import Axis
 from ashfell.core.unit.layout import Field
+from ashfell.core.unit.muntins import muntin_field
 from ashfell.core.unit.symbols import symbols
 from ashfell.formats.svg import Extent, Sheet, extent_of, shapes_svg
 
@@ -188,7 +189,7 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
     extent = _extent(unit, shapes, side)
     sheet = Sheet.fitted_to(extent, SIZE, (left, RIGHT, TOP, FOOT))
     drawing = _Drawing(unit, field, side, extent, sheet, style)
-    found = [*_depth(unit, side), *(d for d in dimensions(unit.layout, field.path) if d.axis in drawing.axes())]
+    found = [*_depth(unit, side), *(d for d in dimensions(unit.layout, field) if d.axis in drawing.axes())]
     pieces = [dimension for dimension in found if dimension.kind != "overall"]
     return UnitSheet(
         *SIZE,
@@ -209,11 +210,21 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
 
 def field_at(unit: Unit, at: str) -> Field:
     """The cell at a path, or the one a light there belongs to; the whole unit where there is none."""
-    layout = unit.layout
-    if at in layout.fields:
-        return layout.fields[at]
-    light = next((light for light in layout.lights if light.path == at), None)
+    layout, cell = unit.layout, cell_path(at)
+    light = next((light for light in layout.lights if light.path == cell), None)
+    if light and cell != at:
+        return muntin_field(light) or layout.fields[light.field]
+    if cell in layout.fields:
+        return layout.fields[cell]
     return layout.fields[light.field] if light else layout.root
+
+
+MUNTINS = "fill.muntins"
+
+
+def cell_path(at: str) -> str:
+    """The cell that is looked at, also where the muntins on its glass are."""
+    return at.removesuffix(MUNTINS).rstrip(".") if at.endswith(MUNTINS) else at
 
 
 def _shapes(unit: Unit, side: Side, cut: float) -> list[Shape]:
@@ -430,5 +441,8 @@ def _picks(drawing: _Drawing, at: str) -> Iterable[SheetPath]:
     for light in drawing.unit.layout.lights:
         points = " ".join(f"{drawing.x(x):g},{drawing.sheet.y(y):g}" for x, y in light.loop.points.tolist())
         yield SheetPath(
-            f"M{points}Z", "pick chosen" if light.path == at and at else "pick", light.path, f"Light {light.key}"
+            f"M{points}Z",
+            "pick chosen" if light.path == cell_path(at) and at else "pick",
+            light.path,
+            f"Light {light.key}",
         )
