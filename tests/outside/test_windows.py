@@ -134,6 +134,20 @@ def test_a_surround_swept_round_a_window_keeps_its_section():
     assert sum(solid.volume for solid in members) == pytest.approx(75 * ((1500 + 150) * (1000 + 150) - 1500 * 1000))
 
 
+def test_a_section_of_ones_own_is_swept_with_true_mitres():
+    """A stepped surround 60 by 40 less a 20 by 15 corner, round 1500 x 1000: area of the section by the length of its
+    centroid's path, corners mitred (theorem of Pappus for a rectangle's straight sides)."""
+    points = [(0, 0), (60, 0), (60, 40), (20, 40), (20, 25), (0, 25)]
+    ring = {"place": "outside", "face": "60", "section": [{"x": str(x), "y": str(y)} for x, y in points]}
+    parts = parts_of({"width": "1500", "height": "1000", "frame": {"rings": [ring]}})
+    section = shapely.Polygon(points)
+    inset = section.centroid.x
+    path = 2 * (1500 + 120 - 2 * inset) + 2 * (1000 + 120 - 2 * inset)
+    assert sum(part.solid.volume for key, part in parts.items() if key.startswith("ring.")) == pytest.approx(
+        section.area * path
+    )
+
+
 def test_a_fixed_gap_is_left_round_a_sash():
     """1/8 in all round, or the edges vanish in a picture (common practice)."""
     made = make(read_unit({"fill": {"kind": "sash", "opening": "fixed", "clearance": "1/8 in"}}))
@@ -232,6 +246,8 @@ def test_lining_and_panel_properties_are_taken_by_an_ifc_library():
         ({"fill": {"kind": "louvres", "blade": "120", "angle": 10}}, "fill.blade", "at most"),
         ({"frame": {"sides": {"north": "60"}}}, "frame.sides.north", "sill, right, head, left"),
         ({"outline": {"kind": "ellipse"}, "trim": {"sill": {}}}, "trim.sill", "no level sill"),
+        ({"frame": {"rings": [{"place": "outside", "face": "20", "edge": {"size": "12"}}]}}, "frame.rings.0.edge.size", "below 10 mm"),
+        ({"frame": {"rings": [{"place": "outside", "face": "20", "section": [{"x": "0", "y": "0"}, {"x": "30", "y": "0"}, {"x": "0", "y": "9"}]}]}}, "frame.rings.0.section", "between 0 and the face"),
         ({"cells": {"c1r1": {"span": [2, 1]}}, "columns": {"lights": [{}, {}], "bars": ["50"]}, "rows": {"lights": [{}, {}], "bars": ["50"]}, "bars": {"depth": "20"}}, "bars.depth", "hold no bead"),
         ({"columns": {"lights": [{}, {}], "bars": ["50"]}, "cells": {"c2r1": {"span": [2, 1]}}}, "cells.c2r1.span", "can span 1 by 1"),
     ],

@@ -31,7 +31,8 @@ def _mm(value: str) -> Length:
 
 class ExtraRing(Document):
     """Rings that follow the frame's outline inside or outside it: ``count`` of them, each ``step`` from the one before (or
-    by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's."""
+    by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's. ``section`` is one of
+    your own: x inwards from the ring's outer edge, y forwards from its face."""
 
     place: Literal["inside", "outside"] = "inside"
     face: Size = _mm("20")
@@ -41,6 +42,7 @@ class ExtraRing(Document):
     steps: dict[Key, Gap] = {}
     count: Annotated[int, Field(ge=1, le=20)] = 1
     edge: Edge = Edge()
+    section: OwnSection | None = None
 
 
 class Frame(Document):

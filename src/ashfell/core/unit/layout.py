@@ -14,6 +14,7 @@ from shapely.geometry import Polygon
 from ashfell.core.outline import Outline
 from ashfell.core.plane import Floats, Loop
 from ashfell.core.section import Edge
+from ashfell.core.solid import Section
 from ashfell.core.spacing import Spacing
 from ashfell.core.unit.document import Axis, Cell, Fill, Glazing
 
@@ -86,6 +87,8 @@ class Ring:
     glazing: Glazing = USUAL_GLAZING
     glazing_entry: str = "glazing"
     seat: Seat | None = None
+    section: Section | None = None
+    """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm."""
 
 
 @dataclass(frozen=True)

@@ -41,6 +41,8 @@ def ring_parts(ring: Ring, finishes: Finishes) -> list[Part]:
 def ring_profile(ring: Ring) -> tuple[Profile, Section]:
     """A ring's profile: front edges worked, and either a stop with a rebate behind it or worked edges at the back too."""
     front, back = -float(ring.front), -float(ring.back)
+    if ring.section:
+        return oriented([(0.0, x, front + w) for x, w in ring.section], 0.0)
     edge = edge_points(ring.edge)
     points = [(share, x, front + w) for share, x, w in front_edge(ring.edge, 1.0)]
     if ring.seat:

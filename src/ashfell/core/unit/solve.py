@@ -13,7 +13,7 @@ from shapely.geometry.polygon import orient
 
 from ashfell.core.plane import Floats, Loop, polygons
 from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge
+from ashfell.core.section import Edge, own_points
 from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Rule, Spacing, alternatives, divide, exact_mm
 from ashfell.core.unit.angled import angled_bars
@@ -165,10 +165,20 @@ def _extra_ring(document: UnitDocument, ring: ExtraRing, last: Ring, entry: str,
     loop = _clear(start, steps, f"{entry}.step") if ring.place == "inside" else start.inset(-steps - face)
     faces = np.full(len(loop.tags), face)
     depth = ring.depth.mm if ring.depth else document.frame.depth.mm
-    return Ring(
+    section = own_points(ring.section, f"{entry}.section") if ring.section else None
+    if section and not all(-1e-9 <= x <= face + 1e-9 for x, _ in section):
+        raise Refusal(
+            f"{entry}.section", "a section within the ring's face",
+            f"The section goes from {min(x for x, _ in section):g} to {max(x for x, _ in section):g} mm across a ring {face:g} mm wide.",
+            "Keep it between 0 and the face, or make the ring wider.",
+        )  # fmt: skip
+    made = Ring(
         key, entry, "frame", loop, faces, _clear(loop, faces, f"{entry}.face"), ring.setback.mm,
-        ring.setback.mm + depth, ring.edge, glazing=document.glazing,
+        ring.setback.mm + depth, ring.edge, glazing=document.glazing, section=section,
     )  # fmt: skip
+    if not section:
+        _check_plain(made)
+    return made
 
 
 # --- what a ring holds ------------------------------------------------------------------------------------------------
@@ -180,6 +190,11 @@ def solve_body(
     """Everything inside a ring: ``where`` is the cell's document path and what the keys of its lights begin with. The ring
     has a rebate where something in it needs one."""
     if _needs_seat(cell, inherited):
+        if ring.section:
+            raise Refusal(
+                f"{ring.entry}.section", "a ring with a rebate round the glass",
+                "The innermost ring holds the glass; a section of your own has no rebate for it.", "Put a plain ring inside it.",
+            )  # fmt: skip
         ring = replace(ring, seat=_seat(ring, cell, where[0]))
     else:
         _check_plain(ring)
