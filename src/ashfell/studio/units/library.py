@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any
 
 from django.contrib import messages
@@ -14,7 +15,7 @@ from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from ashfell.core.document import Data, dump
-from ashfell.core.lengths import Length, LengthError, Style, named
+from ashfell.core.lengths import Length, LengthError, Style, named, show
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.starts import STARTS, start_from
@@ -26,7 +27,15 @@ from ashfell.studio.projects.models import Project, Record, Revision
 
 LARGEST_DRAWING = 4 * 1024 * 1024
 MOST_SIZES = 12
-USUAL_SIZES = {"mm": "600 x 900, 900 x 1200, 1200 x 1200, 1800 x 1200", "in": "2' x 3', 3' x 4', 4' x 4', 6' x 4'"}
+STRETCHES = (
+    (1, 1),
+    (Fraction(4, 5), 1),
+    (Fraction(5, 4), 1),
+    (1, Fraction(6, 5)),
+    (Fraction(5, 4), Fraction(6, 5)),
+    (Fraction(3, 2), 1),
+)
+"""How much wider and higher than it is a unit is shown on its sheet of sizes."""
 
 
 @require_GET
@@ -165,13 +174,24 @@ def sizes(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The same unit at several sizes: frame, bars and rails keep theirs, glass and shares take the rest."""
     record = record_of(request, project, "unit", key)
     style = record.project.style
-    asked = request.GET.get("sizes", "") or USUAL_SIZES["in" if style.bare in ("in", "ft") else "mm"]
+    asked = request.GET.get("sizes", "") or ", ".join(_stretched(record, *by) for by in STRETCHES)
     rows = [_at_size(record, text.strip(), style) for text in asked.split(",")[:MOST_SIZES] if text.strip()]
     return render(
         request,
         "units/sizes.html",
         {"project": record.project, "nav": "units", "record": record, "asked": asked, "rows": rows},
     )
+
+
+def _stretched(record: Record, wider: int | Fraction, higher: int | Fraction) -> str:
+    """A size in proportion to a unit's own, in round numbers of the project's unit."""
+    style = record.project.style
+    step = Fraction(254, 10) if style.bare in ("in", "ft") else Fraction(10)
+    sides = []
+    for side, by in (("width", wider), ("height", higher)):
+        own = Length.read(record.data[side]).mm
+        sides.append(show(own if by == 1 else round(own * by / step) * step, style))
+    return " x ".join(sides)
 
 
 def _at_size(record: Record, text: str, style: Style) -> dict[str, Any]:

@@ -26,6 +26,8 @@ SIZE = (640.0, 640.0)
 TOP, FOOT, RIGHT, LEFT = 50.0, 142.0, 84.0, 106.0
 BAR_LANE = 46.0
 """Room for the faces of transoms, left of their strip."""
+CENTRE_LANE = 40.0
+"""Room for the centres of transoms, left of their faces."""
 BAND = 52.0
 """Depth of a strip's band: an input and a lock."""
 GAP = 16.0
@@ -185,7 +187,7 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
     far along the other way a section is taken, 0 to 1."""
     field = field_at(unit, at)
     shapes = _shapes(unit, side, cut)
-    left = LEFT + (BAR_LANE if field.rows.bars else 0)
+    left = LEFT + (BAR_LANE + CENTRE_LANE if field.rows.bars else 0)
     extent = _extent(unit, shapes, side)
     sheet = Sheet.fitted_to(extent, SIZE, (left, RIGHT, TOP, FOOT))
     drawing = _Drawing(unit, field, side, extent, sheet, style)
@@ -416,7 +418,11 @@ def _axis_marks(axis: Axis, drawing: _Drawing) -> list[Mark]:
         marks += [Mark(show(bar.centre, style), drawing.x(bar.centre + origin), running) for bar in spacing.bars]
         start = drawing.span(origin, origin + spacing.span)[0]
         return [*marks, Mark("centres", start - 8, lane, "end"), Mark("running", start - 8, running, "end")]
-    return marks
+    x = _row_band(drawing) - BAR_LANE - 6
+    for distance in spacing.centre_distances:
+        marks.append(Mark(show(distance, style), x, drawing.sheet.y(at + distance / 2 + origin) + 4, "end"))
+        at += distance
+    return [*marks, Mark("centres", x, drawing.sheet.y(origin + spacing.span) - 6, "end")]
 
 
 def _overall_lines(dimension: Dimension, drawing: _Drawing) -> list[Line]:
