@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from shapely.geometry import LineString, Polygon
+
 from ashfell.core.unit.document import Sash
 from ashfell.core.unit.layout import Layout, Light, SashLayout
 from ashfell.core.unit.opening import swings_in
@@ -52,7 +54,18 @@ def _hung(light: Light, fill: Sash, sash: SashLayout) -> Symbol:
     paths = [(base[0], tip, base[1])]
     if fill.opening == "tilt-and-turn":
         paths.append(((left, head), ((left + right) / 2, foot), (right, head)))
-    return Symbol(tuple(paths), swings_in(fill), light.entry, "swings")
+    within = sash.body.ring.loop.polygon
+    return Symbol(
+        tuple(piece for path in paths for piece in _inside(path, within)), swings_in(fill), light.entry, "swings"
+    )
+
+
+def _inside(path: tuple[Point, ...], within: Polygon) -> Iterator[tuple[Point, ...]]:
+    """What of a path lies on the sash."""
+    cut = LineString(path).intersection(within)
+    for piece in getattr(cut, "geoms", [cut]):
+        if isinstance(piece, LineString) and piece.length:
+            yield tuple((float(x), float(y)) for x, y in piece.coords)
 
 
 def _arrow(sash: SashLayout) -> tuple[tuple[Point, ...], ...]:
