@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 import shapely
 import trimesh
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ashfell.core.audit import audit_overlaps, audit_solids
@@ -70,6 +70,10 @@ def test_two_thousand_units_of_every_kind_are_sound():
     assert found["sound"] >= LEAST_SOUND
 
 
+IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
+
+
+@settings(max_examples=2000 if IN_THE_LONG_RUN else 20)
 @given(st.integers(10**6, 10**9))
 def test_fresh_units_are_sound_too(seed):
     """In the long run with fresh seeds and thousands of examples."""
