@@ -150,6 +150,8 @@ class Outline:
 
     def facets(self, chord: float = CHORD) -> Loop:
         """The loop of facets that keeps within ``chord`` of the outline, mm: what all parts are made from."""
+        if not any(bulge for _, _, bulge in self.nodes):
+            return Loop.through(np.array(self.nodes)[:, :2], self.names, (False,) * len(self.nodes))
         stations = self.stations(chord)
         tags = tuple(self.names[index] for index, _ in stations)
         return Loop.through(self.at(stations), tags, [bool(self.nodes[index][2]) for index, _ in stations])

@@ -121,10 +121,17 @@ class Loop:
         moved = self.moved(by)
         if moved is None:
             raise too_far(self, by)
+        if self.is_rectangle:
+            return Loop.rectangle(*moved[0], *moved[2], self.tags)
         return Loop(moved, self.tags, self.curved, self.along, self.rest + by)
 
     def moved(self, by: float | Floats | Sequence[float]) -> Floats | None:
         """The points of :meth:`inset`, as many as the loop has; None when nothing is left."""
+        if self.is_rectangle:
+            foot, right, head, left = (self.rest + by).tolist()
+            if -right - left < TOUCH or -head - foot < TOUCH:
+                return None
+            return np.array([(left, foot), (-right, foot), (-right, -head), (left, -head)])
         distances = np.broadcast_to(np.asarray(by, dtype=float), self.rest.shape)
         points, sound = insets(self.points[None], distances[None], self.along[None], self.rest[None])
         if sound[0]:
@@ -224,15 +231,24 @@ class Loop:
 
 def area(points: Floats) -> float:
     """Signed area of a polygon (c, 2), mm²."""
-    ahead = np.roll(points, -1, axis=0)
-    return float((points[:, 0] * ahead[:, 1] - ahead[:, 0] * points[:, 1]).sum() / 2)
+    x, y = points[:, 0], points[:, 1]
+    return float((x[:-1] @ y[1:] - x[1:] @ y[:-1] + x[-1] * y[0] - x[0] * y[-1]) / 2)
 
 
 def directions(points: Floats) -> Floats:
     """Unit vectors along the edges of polygons (..., c, 2)."""
-    ahead = np.roll(points, -1, axis=-2) - points
-    length = np.sqrt((ahead**2).sum(axis=-1, keepdims=True))
+    ahead = steps(points)
+    length = np.sqrt(ahead[..., :1] ** 2 + ahead[..., 1:] ** 2)
     return np.asarray(ahead / np.where(length > 0, length, 1))
+
+
+def steps(points: Floats) -> Floats:
+    """From each point of closed paths (..., c, 2) to the next."""
+    ahead = np.empty_like(points)
+    ahead[..., :-1, :] = points[..., 1:, :]
+    ahead[..., -1, :] = points[..., 0, :]
+    ahead -= points
+    return ahead
 
 
 def without_straight(points: Floats, within: float = 1e-4) -> Floats:

@@ -7,6 +7,7 @@ the second)``, mm, the corner being the origin; everything from there on is laid
 from __future__ import annotations
 
 from collections.abc import Sequence
+from fractions import Fraction
 from functools import cached_property, lru_cache
 from math import pi, tan
 from typing import Annotated, Literal
@@ -39,14 +40,22 @@ class Edge(Document):
     down: Size | None = None
 
     @cached_property
-    def reach(self) -> float:
+    def exact_reach(self) -> Fraction:
         """How far it takes of the face, mm; 0 for a square edge."""
-        return 0.0 if self.kind == "square" else float(self.size.mm)
+        return Fraction(0) if self.kind == "square" else self.size.mm
+
+    @cached_property
+    def exact_drop(self) -> Fraction:
+        """How far it takes of the side, mm."""
+        return self.down.mm if self.down and self.exact_reach else self.exact_reach
+
+    @cached_property
+    def reach(self) -> float:
+        return float(self.exact_reach)
 
     @cached_property
     def drop(self) -> float:
-        """How far it takes of the side, mm."""
-        return float(self.down.mm) if self.down and self.reach else self.reach
+        return float(self.exact_drop)
 
 
 SQUARE = Edge(kind="square", size=Length.read("0"))

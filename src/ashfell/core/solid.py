@@ -222,7 +222,8 @@ def _delaunay(points: Floats, rings: Sequence[int]) -> Indices:
 def tidy(section: Sequence[tuple[float, float]]) -> Section:
     """The section without repeated points, counter-clockwise."""
     points = [p for p, q in zip(section, (*section[1:], section[0]), strict=True) if p != q]
-    return tuple(points if area(np.array(points)) > 0 else reversed(points))
+    twice = sum(a * d - c * b for (a, b), (c, d) in zip(points, (*points[1:], points[0]), strict=True))
+    return tuple(points if twice > 0 else reversed(points))
 
 
 @lru_cache(maxsize=1024)
@@ -247,7 +248,7 @@ def _strip(section: Section, stations: int, closed: bool) -> Topology:
 def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:
     """A section swept along stations: ``corners`` (s, k, 3) mm; bent members carry their flow. What has no length anywhere
     has no triangles."""
-    if not closed and np.abs(np.diff(corners, axis=0)).max() < 1e-6:
+    if not closed and np.abs(corners[1:] - corners[:-1]).max() < 1e-6:
         return NOTHING
     topology = _strip(section, len(corners), closed)
     made = Solid(corners.reshape(-1, 3), topology, _flow(corners, closed) if bent else None)
@@ -275,7 +276,8 @@ def _flow(corners: Floats, closed: bool) -> Floats:
 
 
 def _has_repeats(corners: Floats) -> bool:
-    return bool((np.abs(np.diff(corners, axis=0)).sum(axis=2) < 1e-9).any())
+    """Whether stations (s, ..., 3) that follow each other share a point."""
+    return bool((np.abs(corners[1:] - corners[:-1]).max(axis=-1) < 1e-9).any())
 
 
 def welded(solid: Solid) -> Solid:
@@ -318,29 +320,31 @@ def ring_corners(loops: Sequence[Loop], faces: Floats, profile: Profile, entry: 
     (n, c, k, 3)
     """
     points = np.array([loop.points for loop in loops])
-    faces = np.broadcast_to(faces, points.shape[:2])
-    kinds = list(dict.fromkeys((share, more) for share, more, _ in profile))
-    by = np.stack([share * faces + more for share, more in kinds])
+    laid = np.array(profile)
+    kinds = {kind: index for index, kind in enumerate(dict.fromkeys((share, more) for share, more, _ in profile))}
+    shares = np.array(list(kinds))
+    by = shares[:, 0, None, None] * faces + shares[:, 1, None, None]
+    if by.shape[1] != len(points):
+        by = by.repeat(len(points), axis=1)
     moved = _rectangles_inset(points, by) if all(loop.is_rectangle for loop in loops) else None
     if moved is None:
         moved = _loops_inset(loops, points, by, entry)
     placed = np.empty((*points.shape[:2], len(profile), 3))
-    order = [kinds.index((share, more)) for share, more, _ in profile]
-    placed[..., :2] = moved[order].transpose(1, 2, 0, 3)
-    placed[..., 2] = [w for _, _, w in profile]
+    placed[..., :2] = moved[[kinds[share, more] for share, more, _ in profile]].transpose(1, 2, 0, 3)
+    placed[..., 2] = laid[:, 2]
     return placed
+
+
+INWARDS = np.array([[3, 0], [1, 0], [1, 2], [3, 2]])
+"""For each corner of a rectangle the sides that move it along x and along y."""
+TOWARDS = np.array([[1.0, 1.0], [-1.0, 1.0], [-1.0, -1.0], [1.0, -1.0]])
+"""And which way, when they move inwards."""
 
 
 def _rectangles_inset(points: Floats, by: Floats) -> Floats | None:
     """Rectangles (n, 4, 2) inset by (m, n, 4): sill, right, head, left; None where one has nothing left."""
-    low = points[:, 0] + by[..., [3, 0]]
-    high = points[:, 2] - by[..., [1, 2]]
-    if (high - low < TOUCH).any():
-        return None
-    moved = np.empty((*by.shape, 2))
-    moved[..., [0, 3], 0], moved[..., [1, 2], 0] = low[..., None, 0], high[..., None, 0]
-    moved[..., [0, 1], 1], moved[..., [2, 3], 1] = low[..., None, 1], high[..., None, 1]
-    return moved
+    moved = points + by[..., INWARDS] * TOWARDS
+    return None if (moved[..., 2, :] - moved[..., 0, :]).min() < TOUCH else moved
 
 
 def _loops_inset(loops: Sequence[Loop], points: Floats, by: Floats, entry: str) -> Floats:
@@ -370,6 +374,8 @@ def between(loops: Sequence[Floats], depths: Sequence[float | Fraction]) -> Floa
     return placed
 
 
+SIDE_TO_SIDE = np.array([[0, 1], [1, 2], [2, 3], [3, 0]])
+"""The two corners of each side of a rectangle."""
 Run = tuple[tuple[int, ...], bool, bool]
 """A member of a ring: its edges in order, whether it closes on itself, whether it is bent."""
 
@@ -377,9 +383,9 @@ Run = tuple[tuple[int, ...], bool, bool]
 def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list[Solid]]:
     """For each loop its members, mitred where they meet: ``corners`` (n, c, k, 3); ``section`` tells the faces."""
     count = corners.shape[1]
-    if count == 4 and len(runs) == 4 and not _has_repeats(corners.transpose(1, 0, 2, 3)):
+    if count == 4 and len(runs) == 4 and not _has_repeats(corners.swapaxes(0, 1)):
         topology = _strip(section, 2, False)
-        sides = np.stack([corners, corners[:, [1, 2, 3, 0]]], axis=2).reshape(len(corners), 4, -1, 3)
+        sides = corners[:, SIDE_TO_SIDE].reshape(len(corners), 4, -1, 3)
         return [[Solid(side, topology) for side in own] for own in sides]
     made: list[list[Solid]] = [[] for _ in corners]
     for edges, closed, bent in runs:
@@ -397,15 +403,13 @@ def rings(corners: Floats, section: Section) -> list[Solid]:
     return [strip(ring, section, closed=True, bent=True) for ring in corners]
 
 
+HIGH = np.array([[x, y, z] for z in (0, 1) for x, y in ((0, 0), (1, 0), (1, 1), (0, 1))], dtype=bool)
+"""For each corner of a box which of its coordinates are the greater ones."""
+
+
 def boxes(lows: Floats, highs: Floats) -> list[Solid]:
     """Boxes from their least and greatest corners, (n, 3) each, mm."""
-    lows, highs = np.asarray(lows), np.asarray(highs)
-    pick = np.array([[0, 0], [1, 0], [1, 1], [0, 1]])
-    ends = np.stack([lows, highs], axis=1)
-    vertices = np.empty((len(lows), 8, 3))
-    vertices[:, :4, 0] = vertices[:, 4:, 0] = ends[:, pick[:, 0], 0]
-    vertices[:, :4, 1] = vertices[:, 4:, 1] = ends[:, pick[:, 1], 1]
-    vertices[:, :4, 2], vertices[:, 4:, 2] = lows[:, None, 2], highs[:, None, 2]
+    vertices = np.where(HIGH, np.asarray(highs)[:, None], np.asarray(lows)[:, None])
     topology = _strip(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), 2, False)
     return [Solid(box, topology) for box in vertices]
 

@@ -59,7 +59,7 @@ def planes_of(light: Light) -> Planes:
     if isinstance(fill, Glass) and fill.lead:
         thickness = fill.lead.glass.mm + 2 * fill.lead.proud.mm
     found = Planes(seat.stop_back, front, front + thickness, front + thickness + gasket, seat.bead_back)
-    least_bead = Fraction(seat.glazing.bead.edge.drop).limit_denominator(1000) + 1
+    least_bead = seat.glazing.bead.edge.exact_drop + 1
     if found.bead_back - found.bead_front < least_bead:
         most = seat.bead_back - least_bead - gasket - front
         raise Refusal(
@@ -85,18 +85,19 @@ def covers(light: Light) -> Floats:
 def glazing_parts(lights: Sequence[Light], finishes: Finishes) -> Iterator[Part]:
     """Panes, spacers, gaskets and beads of all lights that hold glass or a panel; the panel or leaded light itself is for
     its own module."""
-    groups: dict[object, list[Light]] = defaultdict(list)
+    groups: dict[object, list[tuple[Light, Planes]]] = defaultdict(list)
     for light in lights:
         if light.holds_glass:
             runs = tuple(runs_of(light.loop)) if not light.is_rectangle else ()
-            groups[(light.is_rectangle, len(light.loop.points), runs, planes_of(light))].append(light)
+            planes = planes_of(light)
+            groups[(light.is_rectangle, len(light.loop.points), runs, planes)].append((light, planes))
     for group in groups.values():
-        yield from _group_parts(group, finishes)
+        yield from _group_parts([light for light, _ in group], group[0][1], finishes)
 
 
-def _group_parts(lights: Sequence[Light], finishes: Finishes) -> Iterator[Part]:
+def _group_parts(lights: Sequence[Light], planes: Planes, finishes: Finishes) -> Iterator[Part]:
     """Lights alike in everything but place and size."""
-    seat, planes, runs = seat_of(lights[0]), planes_of(lights[0]), runs_of(lights[0].loop)
+    seat, runs = seat_of(lights[0]), runs_of(lights[0].loop)
     loops = [light.loop for light in lights]
     behind = -np.array([covers(light) for light in lights])
     entry = f"{lights[0].ring.glazing_entry}"

@@ -90,6 +90,11 @@ class Ring:
     section: Section | None = None
     """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm."""
 
+    @cached_property
+    def exact_faces(self) -> tuple[Fraction, ...]:
+        """The different faces along its edges, mm."""
+        return tuple(Fraction(face).limit_denominator(10**9) for face in dict.fromkeys(self.faces.tolist()))
+
 
 @dataclass(frozen=True)
 class BarRun:

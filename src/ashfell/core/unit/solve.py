@@ -128,14 +128,10 @@ def _extent(ring: Ring, outer: Rect) -> Extent:
     for k, axis in enumerate(AXES):
         low, high = (outer.x, outer.right) if axis == "columns" else (outer.y, outer.head)
         found[axis] = (
-            _exact(ring.clear.bounds[k], [low + Fraction(f) for f in _faces_exact(ring)]),
-            _exact(ring.clear.bounds[k + 2], [high - Fraction(f) for f in _faces_exact(ring)]),
+            _exact(ring.clear.bounds[k], [low + face for face in ring.exact_faces]),
+            _exact(ring.clear.bounds[k + 2], [high - face for face in ring.exact_faces]),
         )  # fmt: skip
     return found
-
-
-def _faces_exact(ring: Ring) -> list[Fraction]:
-    return [Fraction(face).limit_denominator(10**9) for face in dict.fromkeys(ring.faces.tolist())]
 
 
 def _exact(value: float, candidates: Sequence[Fraction]) -> Fraction:
@@ -609,13 +605,13 @@ def _bar_backs(cell: Cell) -> Iterator[Fraction]:
 
 
 def _check_plain(ring: Ring) -> None:
-    room = min(Fraction(float(ring.faces.min())).limit_denominator(10**6) / 2, (ring.back - ring.front) / 2)
+    room = min(min(ring.exact_faces) / 2, (ring.back - ring.front) / 2)
     _check_edge(ring.edge, room, f"{ring.entry}.edge.size", f"the {ring.role}")
 
 
 def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     glazing, entry, ring_entry = seat.glazing, ring.glazing_entry, ring.entry
-    narrowest = _faces_exact(ring)[int(np.argmin(list(dict.fromkeys(ring.faces.tolist()))))]
+    narrowest = min(ring.exact_faces)
     least = seat.rebate + LEAST_WEB
     if narrowest < least:
         raise Refusal(
@@ -630,7 +626,9 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         f"the {ring.role}",
     )
     _check_edge(glazing.bead.edge, min(seat.rebate, seat.bar_rebate), f"{entry}.bead.edge.size", "the bead")
-    front = max(_drop(ring.edge), (cell.bars.setback.mm + _drop(cell.bars.edge)) if cell.is_divided else Fraction(0))
+    front = max(
+        ring.edge.exact_drop, (cell.bars.setback.mm + cell.bars.edge.exact_drop) if cell.is_divided else Fraction(0)
+    )
     least_setback = front + LEAST_STOP + glazing.gasket.thickness.mm
     if glazing.setback.mm < least_setback:
         raise Refusal(
@@ -641,7 +639,7 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
             f"Set the glass back at least {exact_mm(least_setback)}.",
             least_setback,
         )
-    least_depth = seat.bead_front + _drop(glazing.bead.edge) + LEAST_STOP
+    least_depth = seat.bead_front + glazing.bead.edge.exact_drop + LEAST_STOP
     if seat.bead_back < least_depth:
         short_bar = seat.bead_back < ring.back
         place, who = (entry_below(path, "bars.depth"), "bars") if short_bar else (f"{ring_entry}.depth", ring.role)
@@ -663,12 +661,8 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         )  # fmt: skip
 
 
-def _drop(edge: Edge) -> Fraction:
-    return Fraction(edge.drop).limit_denominator(10**6)
-
-
 def _check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
-    taken = max(_drop(edge), Fraction(edge.reach).limit_denominator(10**6))
+    taken = max(edge.exact_drop, edge.exact_reach)
     if taken and taken >= room:
         raise Refusal(
             entry, "a face between worked edges", f"An edge worked by {exact_mm(taken)} is too large for {who}.",
@@ -678,7 +672,7 @@ def _check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
 
 def _check_bar(ring: Ring, bar: BarRun) -> None:
     entry = f"{bar.entry}.face"
-    worked = Fraction(bar.edge.reach).limit_denominator(10**6)
+    worked = bar.edge.exact_reach
     least = max(2 * bar.rebate + LEAST_WEB, 2 * worked + LEAST_STOP)
     if bar.face < least:
         raise Refusal(
@@ -687,9 +681,9 @@ def _check_bar(ring: Ring, bar: BarRun) -> None:
             f"Make it at least {exact_mm(least)}.", least,
         )  # fmt: skip
     depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
-    if _drop(bar.edge) + LEAST_STOP > depth:
+    if bar.edge.exact_drop + LEAST_STOP > depth:
         raise Refusal(
             entry.replace(".face", ".edge.size"), "a stop behind the worked edge",
-            f"An edge worked by {exact_mm(_drop(bar.edge))} leaves nothing of the {exact_mm(depth)} before the glass.",
+            f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the glass.",
             f"It must stay below {exact_mm(max(depth - LEAST_STOP, Fraction(0)))}.",
         )  # fmt: skip

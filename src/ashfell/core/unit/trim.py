@@ -19,6 +19,7 @@ from ashfell.core.unit.layout import Layout, Ring
 from ashfell.core.unit.rings import names_of, oriented, runs_of
 
 ALONG_U: Direction = (1.0, 0.0, 0.0)
+NO_TRIM = Trim()
 LEAST = 2.0
 """The least thickness of a board anywhere, mm."""
 
@@ -26,6 +27,8 @@ LEAST = 2.0
 def trim_parts(document: UnitDocument, layout: Layout) -> Iterator[Part]:
     """All trim of a unit; it stands before its outer face (above w = 0) or behind its inner one, and under its foot."""
     trim, finishes = document.trim, document.finishes
+    if trim == NO_TRIM:
+        return
     ring = outermost(layout)
     loop, front, back = ring.loop, -float(ring.front), -float(ring.back)
     if trim.outside:
