@@ -1,11 +1,18 @@
-"""What a change on the unit page costs at the server, against a page with nothing on it in the same run."""
+"""What a change on the unit page costs at the server, for every unit of the demo's library, against a page with nothing on
+it in the same run."""
 
 from __future__ import annotations
 
+import json
 import os
 import tempfile
+from pathlib import Path
 
 from bench.timing import in_turn
+
+UNITS = Path(__file__).parent.parent / "demo" / "heron-reach" / "units"
+DRAWING, VIEW = 100, 300
+"""Goals, ms."""
 
 
 def main() -> None:
@@ -20,24 +27,37 @@ def main() -> None:
 
     from ashfell.core.document import dump
     from ashfell.studio.projects.models import Project, Record
-    from bench.units import UNITS
+    from bench.units import UNITS as PLAIN
 
     call_command("migrate", verbosity=0)
     person, _ = get_user_model().objects.get_or_create(username="bench")
     project = Project.objects.create(name="Bench")
     project.members.add(person)
-    Record.start(project, "unit", "four-by-two", dump(UNITS["four by two lights"]), person)
+    documents = {path.stem: json.loads(path.read_text()) for path in sorted(UNITS.glob("*.json"))}
+    documents["four-by-two"] = dump(PLAIN["four by two lights"])
+    for key, data in documents.items():
+        Record.start(project, "unit", key, data, person)
     client = Client(headers={"host": "localhost"})
     client.force_login(person)
-    address = f"/projects/{project.pk}/units/four-by-two"
-    typed = {"entry": "width", "value": "2400", "keep": "0"}
-    empty, drawing, view = in_turn(
-        lambda: client.get("/"),
-        lambda: client.post(f"{address}/edit/", typed),
-        lambda: client.post(f"{address}/view.glb", typed),
-    )
-    for what, taken, limit in (("elevation, strips and list", drawing, 100), ("3D view", view, 300)):
-        verdict = "reached" if taken * 1000 <= limit else "missed"
-        print(
-            f"typing a number, {what}: {taken * 1000:.0f} ms, {taken / empty:.1f} empty pages of {empty * 1000:.1f} ms (goal {limit} ms, {verdict})"
+    missed = []
+    for key, data in documents.items():
+        address = f"/projects/{project.pk}/units/{key}"
+        typed = {"entry": "width", "value": data["width"], "keep": "0"}
+        assert client.post(f"{address}/edit/", typed).status_code == 200, key
+        empty, drawing, view = in_turn(
+            lambda: client.get("/"),
+            lambda address=address, typed=typed: client.post(f"{address}/edit/", typed),
+            lambda address=address, typed=typed: client.post(f"{address}/view.glb", typed),
+            rounds=15,
         )
+        missed += [
+            f"{key}, {what}"
+            for what, taken, most in (("drawing", drawing, DRAWING), ("3D", view, VIEW))
+            if taken * 1000 > most
+        ]
+        print(
+            f"{key:24} typing a number: drawing, strips and list {drawing * 1000:4.0f} ms, {drawing / empty:.1f} empty pages; 3D {view * 1000:4.0f} ms, {view / empty:.1f}"
+        )
+    print(
+        f"goals of {DRAWING} ms for the drawing and {VIEW} ms for 3D: {'missed for ' + '; '.join(missed) if missed else 'reached for every unit'}"
+    )

@@ -54,7 +54,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     page.get_by_role("button", name="Start project").click()
 
     page.get_by_role("button", name="Add the first wall").click()
-    page.locator("#plan polygon.wall").first.wait_for()
+    page.locator("#plan path.wall").first.wait_for()
     type_over(page, "Length", "20 ft", ".list")
     type_over(page, "Thickness", "250", ".list")
     type_over(page, "Height", "2.8 m", ".list")
@@ -98,7 +98,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
 
     page.get_by_role("link", name="Boat store").click()
     page.get_by_role("button", name="Place it in Wall 1").click()
-    page.locator("#plan polygon.unit").wait_for()
+    page.locator("#plan path.unit").wait_for()
     page.locator(".list").get_by_label("Measured from").select_option("start")
     settled(page)
     type_over(page, "Offset", "1 m", ".list")
@@ -333,7 +333,7 @@ def test_the_site_is_undone_and_redone(page, sign_in, project):
     wait_for_view(page)
     page.get_by_role("button", name="Remove Clubroom wall").click()
     page.get_by_label("Name of wall 4").wait_for(state="detached")
-    assert page.locator("#plan polygon.unit").count() == 2
+    assert page.locator("#plan path.unit").count() == 2
     page.get_by_role("button", name="Undo").click()
     page.get_by_label("Name of wall 4").wait_for()
-    assert page.locator("#plan polygon.unit").count() == 3
+    assert page.locator("#plan path.unit").count() == 3

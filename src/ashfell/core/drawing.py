@@ -56,23 +56,22 @@ def elevation(parts: Sequence[Part], view: View = "outside") -> list[Shape]:
 
 
 def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
-    solid, topology = part.solid, part.solid.topology
-    turned = np.array([looks, 1.0, looks])
-    normals = solid.normals[topology.first_triangles] * turned
-    tones = np.clip(normals @ LIGHT, 0, 1)
-    placed = solid.vertices * turned
-    faces = topology.face_of_triangle[topology.first_triangles]
-    for k in np.flatnonzero(normals[:, 2] > 0.05).tolist():
-        loops = topology.loops(int(faces[k]))
-        if loops:
-            points = tuple(placed[list(loop)] for loop in loops)
+    topology = part.solid.topology
+    if not len(topology.triangles):
+        return
+    placed = part.solid.vertices * (looks, 1.0, looks)
+    a, b, c = placed[topology.triangles[topology.first_triangles]].swapaxes(0, 1)
+    normals = np.cross(b - a, c - a)
+    length = np.sqrt((normals**2).sum(axis=1))
+    towards = np.flatnonzero(normals[:, 2] > 0.05 * length)
+    tones = np.clip(normals[towards] @ LIGHT / length[towards], 0, 1).tolist()
+    faces = topology.face_of_triangle[topology.first_triangles[towards]].tolist()
+    for face, tone in zip(faces, tones, strict=True):
+        points = [placed[loop] for loop in topology.loops(face)]
+        if points:
             depth = max(float(loop[:, 2].max()) for loop in points)
-            yield (
-                depth,
-                Shape(
-                    tuple(loop[:, :2] for loop in points), part.role, part.id, part.entry, float(tones[k]), part.finish
-                ),
-            )
+            flat = tuple(loop[:, :2] for loop in points)
+            yield depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish)
 
 
 CUT_TONE = 0.12

@@ -104,7 +104,12 @@ class Loop:
 
     @cached_property
     def is_convex(self) -> bool:
-        return bool((_cross(self.along, np.roll(self.along, -1, axis=0)) > -1e-9).all())
+        return bool((_cross(self.along, self.along + steps(self.along)) > -1e-9).all())
+
+    @cached_property
+    def lengths(self) -> Floats:
+        """Length of each edge, (c,) mm."""
+        return np.asarray(np.hypot(*steps(self.points).T))
 
     @cached_property
     def polygon(self) -> Polygon:
@@ -122,7 +127,8 @@ class Loop:
         if moved is None:
             raise too_far(self, by)
         if self.is_rectangle:
-            return Loop.rectangle(*moved[0], *moved[2], self.tags)
+            (left, foot), (right, head) = moved[0].tolist(), moved[2].tolist()
+            return Loop.rectangle(left, foot, right, head, self.tags)
         return Loop(moved, self.tags, self.curved, self.along, self.rest + by)
 
     def moved(self, by: float | Floats | Sequence[float]) -> Floats | None:
@@ -221,7 +227,7 @@ class Loop:
 
     def _edge_under(self, point: Floats) -> int | None:
         """The edge a point lies on."""
-        start, ahead = self.points, np.roll(self.points, -1, axis=0) - self.points
+        start, ahead = self.points, steps(self.points)
         square = np.maximum((ahead**2).sum(axis=1), 1e-18)
         share = np.clip(((point - start) * ahead).sum(axis=1) / square, 0, 1)
         away = np.hypot(*(start + ahead * share[:, None] - point).T)
@@ -320,12 +326,10 @@ def insets(points: Floats, by: Floats, along: Floats, rest: Floats) -> tuple[Flo
 
 def left_of(along: Floats) -> Floats:
     """The normals to the left of directions: inwards."""
-    return np.stack([-along[..., 1], along[..., 0]], axis=-1)
-
-
-def _turned(vectors: Floats) -> Floats:
-    """Each vector turned right by a quarter."""
-    return np.stack([vectors[..., 1], -vectors[..., 0]], axis=-1)
+    turned = np.empty_like(along)
+    np.negative(along[..., 1], out=turned[..., 0])
+    turned[..., 1] = along[..., 0]
+    return turned
 
 
 def _cross(a: Floats, b: Floats) -> Floats:
@@ -347,7 +351,7 @@ def _with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
         if found is None:
             return None
         corners, double = found
-        forwards = ((np.roll(corners, -1, axis=0) - corners) * loop.along[alive]).sum(axis=1)
+        forwards = (steps(corners) * loop.along[alive]).sum(axis=1)
         forwards[double] = -1.0
         spent = np.flatnonzero(forwards < TOUCH)
         if not len(spent):
@@ -355,8 +359,7 @@ def _with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
         if convex:
             gone = _every_other(spent, len(alive))
         else:
-            lengths = np.hypot(*(np.roll(loop.points, -1, axis=0) - loop.points).T)
-            may_go = spent[(lengths[alive[spent]] < TOUCH) | np.array(loop.curved)[alive[spent]]]
+            may_go = spent[(loop.lengths[alive[spent]] < TOUCH) | np.array(loop.curved)[alive[spent]]]
             if not len(may_go):
                 return None  # a side of a concave loop has vanished: what would be left is not one ring round it
             gone = may_go[[_first_to_vanish(loop, alive, may_go, forwards)]]
@@ -377,28 +380,30 @@ def _bounding(normals: Sequence[Sequence[float]], reached: Sequence[float]) -> l
             return None
         return (reached[a] * by - reached[b] * ay) / sine, (reached[b] * ax - reached[a] * bx) / sine
 
-    def beyond(point: tuple[float, float], line: int) -> bool:
-        return normals[line][0] * point[0] + normals[line][1] * point[1] < reached[line] - 1e-9
-
-    for line in range(len(reached)):
-        while corners and beyond(corners[-1], line):
+    for line, ((nx, ny), rest) in enumerate(zip(normals, reached, strict=True)):
+        least = rest - 1e-9
+        while corners and nx * corners[-1][0] + ny * corners[-1][1] < least:
             corners.pop()
             queue.pop()
-        while corners and beyond(corners[0], line):
+        while corners and nx * corners[0][0] + ny * corners[0][1] < least:
             corners.popleft()
             queue.popleft()
         if queue:
             met = meet(queue[-1], line)
             if met is None:
-                if normals[line][0] * normals[queue[-1]][0] + normals[line][1] * normals[queue[-1]][1] < 0:
+                if nx * normals[queue[-1]][0] + ny * normals[queue[-1]][1] < 0:
                     return []
-                if reached[line] > reached[queue[-1]]:
+                if rest > reached[queue[-1]]:
                     queue[-1] = line
                     if len(queue) > 1:
                         corners[-1] = meet(queue[-2], line) or corners[-1]
                 continue
             corners.append(met)
         queue.append(line)
+
+    def beyond(point: tuple[float, float], line: int) -> bool:
+        return normals[line][0] * point[0] + normals[line][1] * point[1] < reached[line] - 1e-9
+
     while len(corners) > 1 and beyond(corners[-1], queue[0]):
         corners.pop()
         queue.pop()
@@ -419,16 +424,18 @@ def _every_other(spent: NDArray[np.int_], count: int) -> NDArray[np.int_]:
 
 def _corners(normals: Floats, reached: Floats) -> tuple[Floats, NDArray[np.bool_]] | None:
     """Where each line meets the one before it, and which lie on the one before; None when two face each other."""
-    before, behind = np.roll(normals, 1, axis=0), np.roll(reached, 1)
+    back = np.arange(-1, len(reached) - 1)
+    before, behind = normals[back], reached[back]
     sine = _cross(before, normals)
     straight = np.abs(sine) < 1e-9
-    if (straight & ((before * normals).sum(axis=1) < 0)).any():
-        return None
-    corners = (behind[:, None] * _turned(normals) - reached[:, None] * _turned(before)) / np.where(straight, 1, sine)[
-        :, None
-    ]
-    if (straight & (np.abs(behind - reached) > 1e-6)).any():
-        return None
+    if straight.any():
+        facing = (before * normals).sum(axis=1) < 0
+        if (straight & (facing | (np.abs(behind - reached) > 1e-6))).any():
+            return None
+        sine = np.where(straight, 1, sine)
+    corners = np.empty_like(normals)
+    corners[:, 0] = (behind * normals[:, 1] - reached * before[:, 1]) / sine
+    corners[:, 1] = (reached * before[:, 0] - behind * normals[:, 0]) / sine
     return corners, straight
 
 
@@ -437,7 +444,7 @@ def _first_to_vanish(loop: Loop, alive: NDArray[np.int_], spent: NDArray[np.int_
     start = _corners(left_of(loop.along)[alive], loop.rest[alive])
     if start is None:
         return 0
-    first = ((np.roll(start[0], -1, axis=0) - start[0]) * loop.along[alive]).sum(axis=1)[spent]
+    first = (steps(start[0]) * loop.along[alive]).sum(axis=1)[spent]
     lived = np.where(first > 0, first / np.maximum(first - forwards[spent], 1e-12), 0.0)
     return int(lived.argmin())
 
@@ -502,7 +509,7 @@ def _below(loop: Loop, axis: int, limit: float, tag: str, sign: float) -> Loop:
 
 def _without_far_lines(loop: Loop) -> Loop:
     """The loop without those edges of no length that would not come back however deep a rebate is."""
-    apart = np.abs(np.roll(loop.points, -1, axis=0) - loop.points).sum(axis=1) > TOUCH
+    apart = loop.lengths > TOUCH
     back = _bounding(left_of(loop.along).tolist(), (loop.rest - WITHIN_REACH).tolist())
     kept = np.flatnonzero(apart | np.isin(np.arange(len(apart)), back))
     if len(kept) == len(apart):

@@ -6,10 +6,11 @@ topology serves all solids of one kind, so that many members are made by one arr
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import cached_property, lru_cache
+from itertools import accumulate
 
 import manifold3d
 import mapbox_earcut
@@ -28,13 +29,18 @@ Profile = Sequence[tuple[float, float, float]]
 inner edge."""
 
 
+Paths = tuple[Indices, ...]
+"""Closed paths of vertices."""
+
+
 @dataclass(frozen=True, eq=False)
 class Topology:
     """Triangles (m, 3), outward by the right-hand rule, and for each the face it belongs to. A face is flat, or the band
-    that one edge of a section leaves along a curve."""
+    that one edge of a section leaves along a curve. ``known`` are the paths round faces that its maker can tell."""
 
     triangles: Indices
     face_of_triangle: Indices
+    known: Mapping[int, Paths] = field(default_factory=dict)
 
     @cached_property
     def first_triangles(self) -> Indices:
@@ -42,19 +48,19 @@ class Topology:
         return np.asarray(np.unique(self.face_of_triangle, return_index=True)[1], dtype=np.int32)
 
     @cached_property
-    def _loops(self) -> dict[int, tuple[tuple[int, ...], ...]]:
-        return {}
+    def _loops(self) -> dict[int, Paths]:
+        return dict(self.known)
 
-    def loops(self, face: int) -> tuple[tuple[int, ...], ...]:
+    def loops(self, face: int) -> Paths:
         """The closed paths of vertices round a face; more than one where it has holes."""
         if face not in self._loops:
             own = self.triangles[self.face_of_triangle == face].tolist()
-            ahead = {(a, b) for t in own for a, b in zip(t, (*t[1:], t[0]), strict=True)}
+            ahead = {edge for a, b, c in own for edge in ((a, b), (b, c), (c, a))}
             self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
         return self._loops[face]
 
 
-def _chained(edges: set[tuple[int, int]]) -> tuple[tuple[int, ...], ...]:
+def _chained(edges: set[tuple[int, int]]) -> Paths:
     after: dict[int, list[int]] = {}
     for a, b in sorted(edges):
         after.setdefault(a, []).append(b)
@@ -70,7 +76,7 @@ def _chained(edges: set[tuple[int, int]]) -> tuple[tuple[int, ...], ...]:
             at = ahead
             if at == start:
                 break
-        found.append(tuple(path))
+        found.append(np.array(path, dtype=np.int32))
     return tuple(found)
 
 
@@ -168,8 +174,12 @@ def _of_mesh(mesh: manifold3d.Mesh64) -> Solid:
     triangles = np.asarray(mesh.tri_verts, dtype=np.int32)
     bare = Solid(vertices, Topology(triangles, np.arange(len(triangles), dtype=np.int32)))
     planes = np.column_stack([bare.normals * 1e4, (bare.normals * vertices[triangles[:, 0]]).sum(axis=1) * 1e2])
-    _, face = np.unique(np.round(planes) + 0.0, axis=0, return_inverse=True)
-    return Solid(vertices, Topology(triangles, face.reshape(-1).astype(np.int32)))
+    keys = np.round(planes) + 0.0
+    order = np.lexsort(keys.T)
+    new = np.concatenate([[True], (keys[order[1:]] != keys[order[:-1]]).any(axis=1)])
+    face = np.empty(len(order), dtype=np.int32)
+    face[order] = np.cumsum(new) - 1
+    return Solid(vertices, Topology(triangles, face))
 
 
 SHAKE = 1e-6
@@ -282,8 +292,8 @@ def _has_repeats(corners: Floats) -> bool:
 
 def welded(solid: Solid) -> Solid:
     """The solid with points of one place made one; triangles without area, and those that lie back to back, are left out."""
-    _, first, place = np.unique(np.round(solid.vertices, 7), axis=0, return_index=True, return_inverse=True)
-    triangles = place.reshape(-1)[solid.triangles].astype(np.int32)
+    first, place = _places(solid.vertices)
+    triangles = place[solid.triangles].astype(np.int32)
     good = (
         (triangles[:, 0] != triangles[:, 1])
         & (triangles[:, 1] != triangles[:, 2])
@@ -291,13 +301,35 @@ def welded(solid: Solid) -> Solid:
     )
     good[good] = ~_back_to_back(triangles[good])
     flow = solid.flow[np.repeat(good, 3)] if solid.flow is not None else None
-    topology = Topology(triangles[good], solid.topology.face_of_triangle[good])
+    known = {
+        face: tuple(_once(place[path].astype(np.int32)) for path in paths)
+        for face, paths in solid.topology.known.items()
+    }
+    topology = Topology(triangles[good], solid.topology.face_of_triangle[good], known)
     return Solid(solid.vertices[first], topology, flow)
+
+
+def _places(vertices: Floats) -> tuple[Indices, Indices]:
+    """Of vertices (n, 3) the first at each place, and for each vertex the number of its place."""
+    x, y, z = np.round(vertices, 7).T
+    order = np.lexsort((z, y, x))
+    x, y, z = x[order], y[order], z[order]
+    new = np.concatenate([[True], (x[1:] != x[:-1]) | (y[1:] != y[:-1]) | (z[1:] != z[:-1])])
+    place = np.empty(len(order), dtype=np.int32)
+    place[order] = np.cumsum(new) - 1
+    return order[new].astype(np.int32), place
+
+
+def _once(path: Indices) -> Indices:
+    """A closed path without vertices that are the one before."""
+    return np.asarray(path[path != np.concatenate([path[-1:], path[:-1]])])
 
 
 def _back_to_back(triangles: Indices) -> NDArray[np.bool_]:
     """Triangles of whose corners another one is made, looking the other way."""
-    _, place, count = np.unique(np.sort(triangles, axis=1), axis=0, return_inverse=True, return_counts=True)
+    size = int(triangles.max(initial=0)) + 1
+    low, middle, high = np.sort(triangles.astype(np.int64), axis=1).T
+    _, place, count = np.unique((low * size + middle) * size + high, return_inverse=True, return_counts=True)
     return np.asarray(count[place.reshape(-1)] == 2)
 
 
@@ -414,24 +446,32 @@ def boxes(lows: Floats, highs: Floats) -> list[Solid]:
     return [Solid(box, topology) for box in vertices]
 
 
-def extrusions(outlines: Sequence[Floats], low: float, high: float, cap: Indices | None = None) -> Solid:
-    """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``high``; ``cap``
+def extrusions(outlines: Sequence[Floats], low: float, top: float, cap: Indices | None = None) -> Solid:
+    """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``top``; ``cap``
     are its triangles, where they are known."""
-    points = np.concatenate(outlines)
-    ends = np.cumsum([len(outline) for outline in outlines])
+    points = np.concatenate(outlines) if len(outlines) > 1 else outlines[0]
+    ends = tuple(accumulate(len(outline) for outline in outlines))
     count = len(points)
-    cap = polygon_triangles(points, ends.tolist()) if cap is None else cap
-    ahead = np.arange(1, count + 1, dtype=np.int32)
-    ahead[ends - 1] = np.concatenate([[0], ends[:-1]])
-    here = np.arange(count, dtype=np.int32)
-    sides = np.stack([here, ahead, ahead + count, here + count], axis=1)
-    side_triangles = sides[:, [0, 1, 2, 0, 2, 3]].reshape(-1, 3)
-    owners = np.concatenate([np.repeat(here, 2), np.full(len(cap), count), np.full(len(cap), count + 1)])
+    cap = polygon_triangles(points, ends) if cap is None else cap
+    sides, owners, known = _sides(ends)
     vertices = np.empty((2 * count, 3))
     vertices[:count, :2] = vertices[count:, :2] = points
-    vertices[:count, 2], vertices[count:, 2] = low, high
-    triangles = np.concatenate([side_triangles, cap[:, ::-1], cap + count]).astype(np.int32)
-    return Solid(vertices, Topology(triangles, owners.astype(np.int32)))
+    vertices[:count, 2], vertices[count:, 2] = low, top
+    triangles = np.concatenate([sides, cap[:, ::-1], cap + np.int32(count)])
+    caps = np.repeat(np.array([count, count + 1], dtype=np.int32), len(cap))
+    return Solid(vertices, Topology(triangles, np.concatenate([owners, caps]), known))
+
+
+@lru_cache(maxsize=1024)
+def _sides(ends: tuple[int, ...]) -> tuple[Indices, Indices, Mapping[int, Paths]]:
+    """The sides of a plate whose rings end at these points: their triangles, the face of each, and the paths round its caps."""
+    count = ends[-1]
+    here = np.arange(count, dtype=np.int32)
+    ahead = here + 1
+    ahead[[end - 1 for end in ends]] = (0, *ends[:-1])
+    triangles = np.stack([here, ahead, ahead + count, here, ahead + count, here + count], axis=1).reshape(-1, 3)
+    high = tuple(np.split(here + count, ends[:-1]))
+    return triangles, np.repeat(here, 2), {count: tuple(path[::-1] - count for path in high), count + 1: high}
 
 
 def plate(region: Polygon, low: float, high: float) -> Solid:

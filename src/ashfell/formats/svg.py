@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
+from itertools import islice
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
-import shapely
 
 from ashfell.core.drawing import Dimension, Shape
 from ashfell.core.finish import TINT
 from ashfell.core.lengths import Style, show
 from ashfell.core.outline import Outline
+from ashfell.core.plane import Floats
+from ashfell.core.solid import Indices
 from ashfell.core.unit import Unit
 from ashfell.core.unit.dimensions import dimensions
 
@@ -42,15 +45,12 @@ Extent = tuple[float, float, float, float]
 
 def extent_of(shapes: Iterable[Shape]) -> Extent:
     """Left, foot, right and head of all that is drawn, mm."""
-    loops = [loop for shape in shapes for loop in shape.loops]
-    low, high = (
-        np.min([loop.min(axis=0) for loop in loops], axis=0),
-        np.max([loop.max(axis=0) for loop in loops], axis=0),
-    )
-    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+    points = np.concatenate([loop for shape in shapes for loop in shape.loops])
+    (left, foot), (right, head) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    return left, foot, right, head
 
 
-MANY, SEEN = 24, 0.08
+MANY, SEEN, PASSES = 24, 0.16, 2
 """A path of more points than this is drawn without those nobody would see missing, in sheet units."""
 
 
@@ -90,16 +90,35 @@ class Sheet:
     def y(self, v: float | Fraction) -> float:
         return round(self.foot - float(v) * self.scale, 2)
 
-    def points(self, points: np.ndarray) -> str:
-        """Sheet coordinates of points (k, 2), as SVG writes them."""
-        if len(points) > MANY:
-            points = shapely.get_coordinates(shapely.simplify(shapely.LinearRing(points), SEEN / self.scale))[:-1]
-        placed = np.round(points * (self.scale, -self.scale) + (self.left, self.foot), 2)
-        return " ".join(f"{x:g},{y:g}" for x, y in placed.tolist())
+    def paths(self, loops: Sequence[Floats]) -> list[str]:
+        """A closed path for each loop of points (k, 2), in sheet coordinates as SVG writes them."""
+        points = np.concatenate(loops) * (self.scale, -self.scale) + (self.left, self.foot)
+        counts = np.array([len(loop) for loop in loops])
+        for _ in range(PASSES if (counts > MANY).any() else 0):
+            points, counts = _thinned(points, counts)
+        numbers = iter(np.round(points, 2).ravel().tolist())
+        return [_written(count) % tuple(islice(numbers, 2 * count)) for count in counts.tolist()]
 
-    def path(self, loops: Iterable[np.ndarray]) -> str:
-        """A closed path for each loop of points (k, 2)."""
-        return "".join(f"M{self.points(loop)}Z" for loop in loops)
+
+def _thinned(points: Floats, counts: Indices) -> tuple[Floats, Indices]:
+    """Closed paths one behind another, each of as many points as ``counts`` says: the long ones without every second point
+    where nobody would see it missing."""
+    starts = np.cumsum(counts) - counts
+    place = np.arange(len(points))
+    before, ahead = place - 1, place + 1
+    before[starts] = starts + counts - 1
+    ahead[starts + counts - 1] = starts
+    chord, own = points[ahead] - points[before], points - points[before]
+    away = np.abs(chord[:, 0] * own[:, 1] - chord[:, 1] * own[:, 0])
+    second = (place - np.repeat(starts, counts)) % 2 == 1
+    gone = second & np.repeat(counts > MANY, counts) & (away < SEEN * np.hypot(chord[:, 0], chord[:, 1]))
+    return points[~gone], counts - np.add.reduceat(gone, starts, dtype=np.int64)
+
+
+@lru_cache(maxsize=1024)
+def _written(count: int) -> str:
+    """How a closed path of so many points is written."""
+    return f"M{' '.join(['%g,%g'] * count)}Z"
 
 
 FINE, MOULDED = 0.9, 4
@@ -108,13 +127,17 @@ FINE, MOULDED = 0.9, 4
 
 def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     """Faces, back to front, each with the part and the entry it stands for."""
-    drawn = [(shape, _breadth(shape) * sheet.scale < FINE) for shape in shapes]
-    narrow = Counter(shape.part for shape, is_narrow in drawn if is_narrow)
+    drawn = list(shapes)
+    if not drawn:
+        return ""
+    paths = iter(sheet.paths([loop for shape in drawn for loop in shape.loops]))
+    fine = (_breadths(drawn) * sheet.scale < FINE).tolist()
+    narrow = Counter(shape.part for shape, is_narrow in zip(drawn, fine, strict=True) if is_narrow)
     return "".join(
-        f'<path d="{sheet.path(shape.loops)}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}'
+        f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}'
         f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED else CLOSED} "
         f"data-part={quoteattr(shape.part)} data-entry={quoteattr(shape.entry)}/>"
-        for shape, is_narrow in drawn
+        for shape, is_narrow in zip(drawn, fine, strict=True)
     )
 
 
@@ -122,14 +145,18 @@ HAIRLINE, CLOSED = ' fine" stroke-width=".2" stroke-opacity=".5"', '"'
 """How the class of a face goes on."""
 
 
-def _breadth(shape: Shape) -> float:
-    """How broad a face is, mm: a band is twice its area by its edges' length."""
-    area = length = 0.0
-    for loop in shape.loops:
-        ahead = np.roll(loop, -1, axis=0)
-        area += float((loop[:, 0] * ahead[:, 1] - ahead[:, 0] * loop[:, 1]).sum() / 2)
-        length += float(np.hypot(*(ahead - loop).T).sum())
-    return 2 * abs(area) / length if length else 0.0
+def _breadths(shapes: Sequence[Shape]) -> Floats:
+    """How broad each face is, mm: a band is twice its area by its edges' length."""
+    loops = [loop for shape in shapes for loop in shape.loops]
+    ends = np.cumsum([len(loop) for loop in loops])
+    starts = np.concatenate([[0], ends[:-1]])
+    x, y = np.concatenate(loops).T
+    ahead = np.arange(1, len(x) + 1)
+    ahead[ends - 1] = starts
+    first = starts[np.cumsum([0, *(len(shape.loops) for shape in shapes[:-1])])]
+    area = np.add.reduceat(x * y[ahead] - x[ahead] * y, first) / 2
+    length = np.add.reduceat(np.hypot(x[ahead] - x, y[ahead] - y), first)
+    return np.asarray(2 * np.abs(area) / np.maximum(length, 1e-9))
 
 
 def _fill(shape: Shape) -> str:
@@ -192,4 +219,4 @@ def path_svg(nodes: Iterable[tuple[float, float, float]]) -> str:
     """A closed path of lines and arcs alone, small."""
     points = Outline.of(nodes).facets(0.5).points
     sheet = Sheet.fitted_to((*points.min(axis=0).tolist(), *points.max(axis=0).tolist()), (200, 160), (6, 6, 6, 6))
-    return f'<svg viewBox="0 0 200 160"><path d="{sheet.path([points])}" fill="none" stroke="{INK}"/></svg>'
+    return f'<svg viewBox="0 0 200 160"><path d="{sheet.paths([points])[0]}" fill="none" stroke="{INK}"/></svg>'

@@ -6,17 +6,17 @@ import colorsys
 import itertools
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 from shapely.geometry import LinearRing, MultiPoint, Polygon, box
 
 from ashfell.core.finish import tinted
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats, directions, inset, insets, left_of, polygons, without_straight
+from ashfell.core.plane import Floats, directions, inset, insets, left_of, polygons, steps, without_straight
 from ashfell.core.refusal import Refusal
-from ashfell.core.solid import Solid, Topology, extrusions, polygon_triangles, ring_corners, welded
+from ashfell.core.solid import Indices, Paths, Solid, Topology, extrusions, polygon_triangles, ring_corners, welded
 from ashfell.core.unit.document import Finishes, Glass, Lead
 from ashfell.core.unit.glazing import covers, planes_of, without_repeats
 from ashfell.core.unit.layout import Light
@@ -165,7 +165,7 @@ def holes_of(cells: Sequence[Floats], edge: LinearRing, came: float, heart: floa
         points = np.array([simple for _, simple in group])
         along = directions(points)
         rest = (points * left_of(along)).sum(axis=2)
-        middles = (points + np.roll(points, -1, axis=1)) / 2
+        middles = points + steps(points) / 2
         on_rim = shapely.distance(edge, shapely.points(middles)) < 1e-4
         narrow, narrow_sound = insets(points, by := np.where(on_rim, rim, came), along, rest)
         wide, wide_sound = insets(points, hearts := np.where(on_rim, 2 * heart, heart), along, rest)
@@ -183,51 +183,54 @@ def _net(pane: Floats, holes: list[tuple[Floats, Floats]], levels: tuple[float, 
     Each hole is a shaft of four levels: narrow, wide, wide, narrow; the annuli between narrow and wide are the flanges'
     inner faces.
     """
-    vertices: list[Floats] = []
-    triangles: list[NDArray[np.int_]] = []
-    faces: list[NDArray[np.int_]] = []
     low, heart_low, heart_high, high = levels
     count = len(pane)
-    vertices += [np.column_stack([pane, np.full(count, low)]), np.column_stack([pane, np.full(count, high)])]
-    here = np.arange(count)
+    flat = [pane, pane, *(path for narrow, wide in holes for path in (narrow, narrow, wide, wide, narrow, narrow))]
+    heights = [low, high, *[low, heart_low, heart_low, heart_high, heart_high, high] * len(holes)]
+    placed = np.empty((sum(map(len, flat)), 3))
+    placed[:, :2] = np.concatenate(flat)
+    placed[:, 2] = np.repeat(heights, [len(path) for path in flat])
+    here = np.arange(count, dtype=np.int32)
     ahead = (here + 1) % count
-    triangles.append(np.stack([here, ahead, ahead + count, here, ahead + count, here + count], axis=1).reshape(-1, 3))
-    faces.append(np.repeat(here, 2) + 10)
-    base, caps = 2 * count, ([here], [here + count])
-    for number, (narrow, wide) in enumerate(holes):
+    triangles = [np.stack([here, ahead, ahead + count, here, ahead + count, here + count], axis=1).reshape(-1, 3)]
+    faces = [np.repeat(here, 2) + 2]
+    base, face = 2 * count, count + 2
+    caps: tuple[list[Indices], list[Indices]] = ([here], [here + count])
+    known: dict[int, Paths] = {}
+    for narrow, _ in holes:
         size = len(narrow)
-        for points, level in (
-            (narrow, low),
-            (narrow, heart_low),
-            (wide, heart_low),
-            (wide, heart_high),
-            (narrow, heart_high),
-            (narrow, high),
-        ):
-            vertices.append(np.column_stack([points, np.full(size, level)]))
-        k = np.arange(size)
-        after = (k + 1) % size
-        for ring in range(5):
-            a, b, c, d = (
-                base + ring * size + k,
-                base + ring * size + after,
-                base + (ring + 1) * size + after,
-                base + (ring + 1) * size + k,
-            )
-            triangles.append(np.stack([a, c, b, a, d, c], axis=1).reshape(-1, 3))
-            faces.append(np.repeat(k, 2) + 1000 + (number * 5 + ring) * 1000)
-        caps[0].append(base + k[::-1])
-        caps[1].append(base + 5 * size + k[::-1])
-        base += 6 * size
-    placed = np.concatenate(vertices)
-    for which, rings in enumerate(caps):
-        order = np.concatenate(rings)
-        flat = order[polygon_triangles(placed[order][:, :2], np.cumsum([len(ring) for ring in rings]).tolist())]
-        triangles.append(flat if which else flat[:, ::-1])
-        faces.append(np.full(len(flat), which))
-    return welded(
-        Solid(placed, Topology(np.concatenate(triangles).astype(np.int32), np.concatenate(faces).astype(np.int32)))
-    )
+        sides, owners = _shaft(size)
+        round_ = np.arange(size, dtype=np.int32)
+        triangles.append(sides + base)
+        faces.append(owners + face)
+        known |= {
+            face + flange: (base + ring * size + round_, base + (ring + 1) * size + round_)
+            for flange, ring in ((0, 1), (1, 3))
+        }
+        for cap, level in zip(caps, (0, 5), strict=True):
+            cap.append(base + level * size + round_[::-1])
+        base, face = base + 6 * size, face + 2 + 3 * size
+    lower, upper = (np.concatenate(rings) for rings in caps)
+    cap_triangles = polygon_triangles(placed[lower][:, :2], np.cumsum([len(ring) for ring in caps[0]]).tolist())
+    triangles += [lower[cap_triangles][:, ::-1], upper[cap_triangles]]
+    faces += [np.full(len(cap_triangles), which) for which in (0, 1)]
+    known |= {which: tuple(rings) for which, rings in enumerate(caps)}
+    topology = Topology(np.concatenate(triangles).astype(np.int32), np.concatenate(faces).astype(np.int32), known)
+    return welded(Solid(placed, topology))
+
+
+@lru_cache(maxsize=64)
+def _shaft(size: int) -> tuple[Indices, Indices]:
+    """The five rings between the six paths of a hole, and the face each triangle is of: the two flanges, then the walls."""
+    k = np.arange(size)
+    after = (k + 1) % size
+    triangles, faces = [], []
+    for ring in range(5):
+        a, b = ring * size + k, ring * size + after
+        c, d = b + size, a + size
+        triangles.append(np.stack([a, c, b, a, d, c], axis=1).reshape(-1, 3))
+        faces.append(np.full(2 * size, ring // 2) if ring in (1, 3) else np.repeat(k, 2) + 2 + ring // 2 * size)
+    return np.concatenate(triangles).astype(np.int32), np.concatenate(faces).astype(np.int32)
 
 
 def _colours(lead: Lead, count: int, plain: str) -> list[str]:

@@ -23,9 +23,9 @@ INPUT = (52.0, 24.0)
 
 @dataclass(frozen=True)
 class Area:
-    """A polygon on the plan."""
+    """A closed path on the plan."""
 
-    points: str
+    path: str
     kind: str
     entry: str
 
@@ -81,11 +81,11 @@ def _reach(wall: PlanWall) -> np.ndarray:
 
 
 def _areas(site: SiteDocument, wall: PlanWall, sheet: Sheet) -> Iterator[Area]:
-    for piece in wall.solid:
-        yield Area(sheet.points(piece), "wall", f"walls.{wall.wall.id}")
+    for path in sheet.paths(wall.solid) if wall.solid else ():
+        yield Area(path, "wall", f"walls.{wall.wall.id}")
     index = {placement.id: number for number, placement in enumerate(site.placements)}
     for key, outline in wall.units:
-        yield Area(sheet.points(outline), "unit", f"placements.{site.placements[index[key]].id}")
+        yield Area(sheet.paths([outline])[0], "unit", f"placements.{site.placements[index[key]].id}")
 
 
 def _sizes(site: SiteDocument, wall: PlanWall, sheet: Sheet, style: Style) -> Iterator[Size]:

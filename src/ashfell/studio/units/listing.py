@@ -28,6 +28,10 @@ FILLINGS = {
 }  # fmt: skip
 
 
+Options = tuple[tuple[str, str], ...]
+"""What can be chosen: keys and their words."""
+
+
 @dataclass(frozen=True)
 class Entry:
     """A value in a sentence: an input for a length or number, or a choice."""
@@ -36,7 +40,7 @@ class Entry:
     value: str
     label: str
     kind: Literal["length", "number", "choice", "text"] = "length"
-    options: tuple[tuple[str, str], ...] = ()
+    options: Options = ()
     title: str = ""
     hint: str = ""
 

@@ -180,7 +180,7 @@ def _looked_at(request: HttpRequest) -> tuple[str, Side, float]:
 def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]:
     project, style = record.project, record.project.style
     at, side, cut = _looked_at(request)
-    finishes = project.all_finishes()
+    names = {key: finish.name for key, finish in project.all_finishes().items()}
     outer = unit.layout.outer
     return {
         "project": project,
@@ -195,12 +195,12 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
         "cut": f"{cut:g}",
         "cut_at": named((outer.height if side == "across" else outer.width) * round(cut * 1000) / 1000, style),
         "sheet": unit_sheet(unit, style, at, side, cut),
-        "sentences": build_up(unit, style, {key: finish.name for key, finish in finishes.items()}, at),
+        "sentences": build_up(unit, style, names, at),
         "step": "1/16 in" if style.bare == "in" else "1 mm",
         "roles": [
             (role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items() if _uses(unit, role)
         ],
-        "finishes": finishes,
+        "finish_options": tuple(names.items()),
         "undone": record.undone,
         "redone": record.redone,
         "parts": len(unit.parts),

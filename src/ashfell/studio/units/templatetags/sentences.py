@@ -1,0 +1,59 @@
+"""How the parts of a build-up sentence stand on the page. Written here and not as a template: a page has hundreds."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from django import template
+from django.utils.html import escape, format_html, format_html_join
+from django.utils.safestring import SafeString
+
+from ashfell.studio.units.listing import Action, Entry, Options
+
+register = template.Library()
+
+
+@register.simple_tag
+def spoken(part: str | Entry | Action) -> SafeString:
+    """Words, an input, a choice or a button of a sentence."""
+    if isinstance(part, str):
+        return escape(part)
+    if isinstance(part, Action):
+        return _button(part)
+    return _choice(part) if part.kind == "choice" else _input(part)
+
+
+def _choice(entry: Entry) -> SafeString:
+    return format_html(
+        '<select class="entry" id="list-{0}" data-entry="{0}" aria-label="{1}">{2}</select>',
+        entry.entry, entry.label, options(entry.options, entry.value),
+    )  # fmt: skip
+
+
+@register.simple_tag
+@lru_cache(maxsize=512)
+def options(choices: Options, chosen: str) -> SafeString:
+    """The options of a choice."""
+    return format_html_join(
+        "", '<option value="{}"{}>{}</option>', ((key, " selected" if key == chosen else "", words) for key, words in choices)
+    )  # fmt: skip
+
+
+def _input(entry: Entry) -> SafeString:
+    return format_html(
+        '<input class="entry" type="text" inputmode="{1}" autocomplete="off" spellcheck="false" id="list-{0}" '
+        'data-entry="{0}" value="{2}" placeholder="{3}" title="{4}" aria-label="{5}" size="{6}">',
+        entry.entry, "decimal" if entry.kind == "number" else "text", entry.value, entry.hint, entry.title, entry.label, entry.size,
+    )  # fmt: skip
+
+
+def _button(action: Action) -> SafeString:
+    if action.looks == "at":
+        return format_html(
+            '<button type="button" class="quiet small-action" data-at="{}" aria-label="{}">{}</button>',
+            action.entry, action.label, action.words,
+        )  # fmt: skip
+    return format_html(
+        '<button type="button" class="quiet small-action" data-set="{0}" data-value="{1}" aria-label="{2}" title="{2}">{3}</button>',
+        action.entry, action.value, action.label, action.words,
+    )  # fmt: skip
