@@ -184,7 +184,7 @@ class Loop:
         points = without_straight(points, TOUCH)
         along = directions(points)
         rest = (points * left_of(along)).sum(axis=1)
-        owners = [self._edge_under((a + b) / 2) for a, b in zip(points, np.roll(points, -1, axis=0), strict=True)]
+        owners = self._edges_under(points + steps(points) / 2)
         made: list[tuple[Floats, str, bool, Floats, float]] = []
         for k, (own, start) in enumerate(zip(owners, points, strict=True)):
             before = owners[k - 1]
@@ -225,14 +225,16 @@ class Loop:
             last = self.along[k]
         return found
 
-    def _edge_under(self, point: Floats) -> int | None:
-        """The edge a point lies on."""
-        start, ahead = self.points, steps(self.points)
+    def _edges_under(self, points: Floats) -> list[int | None]:
+        """For each point (n, 2) the edge it lies on."""
+        ahead = steps(self.points)
         square = np.maximum((ahead**2).sum(axis=1), 1e-18)
-        share = np.clip(((point - start) * ahead).sum(axis=1) / square, 0, 1)
-        away = np.hypot(*(start + ahead * share[:, None] - point).T)
-        nearest = int(away.argmin())
-        return nearest if away[nearest] < 1e-5 else None
+        own = points[:, None] - self.points
+        share = np.clip((own * ahead).sum(axis=2) / square, 0, 1)
+        away = np.hypot(own[..., 0] - share * ahead[:, 0], own[..., 1] - share * ahead[:, 1])
+        nearest = away.argmin(axis=1)
+        on = away[np.arange(len(points)), nearest] < 1e-5
+        return [int(edge) if there else None for edge, there in zip(nearest, on, strict=True)]
 
 
 def area(points: Floats) -> float:

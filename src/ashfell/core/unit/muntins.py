@@ -270,16 +270,33 @@ def _solids(one: Strip, piece: Polygon, edge: Edge, low: float, high: float, tur
     if not edge.reach or one.line is None:
         return [plate(piece, low, high)]
     start, end = (np.array(point) for point in one.line)
-    return of_manifold(_worked(start, end, one.width, edge, low, high, turned) ^ _around(piece, low, high))
+    square = _square_ends(one, piece, start, end)
+    if square is not None:
+        return [_worked(*square, one.width, edge, low, high, turned)]
+    whole = _worked(start, end, one.width, edge, low, high, turned)
+    return of_manifold(whole.manifold() ^ _around(piece, low, high))
+
+
+def _square_ends(one: Strip, piece: Polygon, start: Floats, end: Floats) -> tuple[Floats, Floats] | None:
+    """Where the centre line of a piece begins and ends that is as wide as its strip and cut square; None for any other."""
+    corners = np.array(piece.exterior.coords)[:-1]
+    if piece.interiors or len(corners) != 4:
+        return None
+    length = float(np.hypot(*(end - start)))
+    along = (end - start) / length
+    far = (corners - start) @ along
+    first, last = float(far.min()), float(far.max())
+    if abs(piece.area - (last - first) * one.width) > 1e-6 * one.width:
+        return None
+    return start + along * first, start + along * last
 
 
 def _around(piece: Polygon, low: float, high: float) -> manifold3d.Manifold:
     return plate(piece, low - 1, high + 1).manifold()
 
 
-def _worked(
-    start: Floats, end: Floats, width: float, edge: Edge, low: float, high: float, turned: bool
-) -> manifold3d.Manifold:
+def _worked(start: Floats, end: Floats, width: float, edge: Edge, low: float, high: float, turned: bool) -> Solid:
+    """A strip with worked edges along a line."""
     along = (end - start) / np.hypot(*(end - start))
     across = np.array([-along[1], along[0]])
     points = edge_points(edge)
@@ -291,4 +308,4 @@ def _worked(
     for k, at in enumerate((start, end)):
         corners[k, :, :2] = at + np.array([a for a, _ in section])[:, None] * across
         corners[k, :, 2] = [w for _, w in section]
-    return strip(corners, section).manifold()
+    return strip(corners, section)
