@@ -415,10 +415,11 @@ Run = tuple[tuple[int, ...], bool, bool]
 def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list[Solid]]:
     """For each loop its members, mitred where they meet: ``corners`` (n, c, k, 3); ``section`` tells the faces."""
     count = corners.shape[1]
-    if count == 4 and len(runs) == 4 and not _has_repeats(corners.swapaxes(0, 1)):
-        topology = _strip(section, 2, False)
-        sides = corners[:, SIDE_TO_SIDE].reshape(len(corners), 4, -1, 3)
-        return [[Solid(side, topology) for side in own] for own in sides]
+    if count == 4 and len(runs) == 4:
+        sides = corners[:, SIDE_TO_SIDE]
+        if not _has_repeats(sides.transpose(2, 0, 1, 3, 4)):
+            topology = _strip(section, 2, False)
+            return [[Solid(side.reshape(-1, 3), topology) for side in own] for own in sides]
     made: list[list[Solid]] = [[] for _ in corners]
     for edges, closed, bent in runs:
         order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
