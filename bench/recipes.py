@@ -101,8 +101,8 @@ def _members(name: str, loop: Loop, faces: Floats, profile: Profile) -> Iterator
 
 
 def _bar(run: BarRun) -> Recipe:
-    section = np.array(bar_section(run))
-    stem, flange = section[:4], section[[*range(4, len(section))]]
+    stem_points, section = bar_section(run)
+    stem, flange = np.array(section[:stem_points]), np.array(section[stem_points:])
     upright = run.axis == "columns"
     d, across = (V, -U) if upright else (U, V)
     start, end = float(run.start), float(run.end)

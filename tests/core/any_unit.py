@@ -29,10 +29,35 @@ def any_unit(seed: int) -> Data:
     cell = _cell(pick, 0)
     if outline["kind"] != "rectangle":
         _without_sliders(pick, cell)
-    return {
+    unit = {
         "name": f"Unit {seed}", "width": width, "height": height, "outline": outline, "frame": _frame(pick, outline["kind"]),
         "glazing": _glazing(pick), "trim": _trim(pick, level or pick.random() < 0.1), **cell,
     }  # fmt: skip
+    _draw_sections(random.Random(f"sections {seed}"), unit)
+    return unit
+
+
+def _draw_sections(pick: random.Random, unit: Data) -> None:
+    """Sections of their own for some frames, rings, bars and sashes."""
+    for holder in (unit["frame"], *unit["frame"].get("rings", ()), unit.get("bars"), unit.get("fill")):
+        if holder is not None and holder.get("kind", "sash") in ("sash", "sliders") and pick.random() < 0.2:
+            holder["section"] = _section(pick)
+
+
+def _section(pick: random.Random) -> list[Data]:
+    """A moulded front on a square back."""
+    face, depth = pick.choice((24, 40, 60)), pick.choice((60, 90))
+    front = [(0.0, -pick.uniform(0, 5))]
+    for k in range(1, pick.randint(2, 6)):
+        front.append((face * (k / 6 + pick.uniform(-0.05, 0.05)), -pick.choice((0.0, 0.0, pick.uniform(0, 5)))))
+    front.append((face, -pick.uniform(0, 4)))
+    bulges = [pick.choice((0.0, 0.0, 0.15, -0.15)) for _ in front[:-1]]
+    drawn = [
+        (0.0, -float(depth), 0.0),
+        *((x, y, b) for (x, y), b in zip(front, [*bulges, 0.0], strict=True)),
+        (float(face), -float(depth), 0.0),
+    ]
+    return [{"x": f"{x:.4f}", "y": f"{min(y - (2 if b else 0), 0):.4f}", "bulge": b} for x, y, b in drawn]
 
 
 def _without_sliders(pick: random.Random, cell: Data) -> None:

@@ -13,10 +13,12 @@ from math import pi, tan
 from typing import Annotated, Literal
 
 from pydantic import Field
+from shapely.geometry import Polygon, box
 
 from ashfell.core.document import Document, Gap, Size
 from ashfell.core.lengths import Length
 from ashfell.core.outline import Segment
+from ashfell.core.plane import polygons
 from ashfell.core.refusal import Refusal
 from ashfell.core.solid import Section, tidy
 
@@ -82,7 +84,10 @@ def edge_points(edge: Edge) -> list[tuple[float, float]]:
 @lru_cache(maxsize=256)
 def _unit_points(kind: EdgeKind, size: float) -> tuple[tuple[float, float], ...]:
     """The same in a square of side 1, curves sampled as finely as the size asks for."""
-    nodes: dict[str, list[tuple[float, float, float]]] = {
+    return tuple(sampled(EDGE_NODES[kind], FINE / max(size, FINE), closed=False))
+
+
+EDGE_NODES: dict[str, list[tuple[float, float, float]]] = {
         "chamfer": [(1, 0, 0), (0, 1, 0)],
         "round": [(1, 0, QUARTER), (0, 1, 0)],
         "cove": [(1, 0, -QUARTER), (0, 1, 0)],
@@ -92,7 +97,7 @@ def _unit_points(kind: EdgeKind, size: float) -> tuple[tuple[float, float], ...]
         "ogee": [(1, 0, 0), (1, 0.1, -QUARTER), (0.55, 0.5, QUARTER), (0.1, 1, 0), (0, 1, 0)],
         "bead": [(1, 0, 0), (1, 0.3, 0), (0.85, 0.3, QUARTER), (0.15, 1, 0), (0, 1, 0)],
     }  # fmt: skip
-    return tuple(sampled(nodes[kind], FINE / max(size, FINE), closed=False))
+"""Every worked edge in a square of side 1: points and the bulge of what leaves them."""
 
 
 def sampled(nodes: Sequence[tuple[float, float, float]], chord: float, closed: bool) -> list[tuple[float, float]]:
@@ -117,14 +122,47 @@ def own_points(section: OwnSection, entry: str) -> Section:
     Refusal
         When it crosses itself or has no area.
     """
-    from shapely.geometry import Polygon
-
     points = tidy(sampled([(float(p.x.mm), float(p.y.mm), p.bulge) for p in section], FINE, closed=True))
     if len(points) < 3 or not Polygon(points).is_valid:
         raise Refusal(
             entry, "a closed section", "The section crosses itself or has no area.", "Put its points in order."
         )
     return points
+
+
+def fitted(section: Section, face: float, depth: float) -> Section:
+    """An own section (across from 0, w from 0 backwards) laid into a member of another face or depth, mm: what is in the
+    half towards its far edge keeps its distance from there, and so at its back."""
+    width, deep = max(x for x, _ in section), -min(w for _, w in section)
+    return tuple(
+        (x if x <= width / 2 else x - width + face, w if w >= -deep / 2 else w + deep - depth) for x, w in section
+    )
+
+
+def without(section: Section, left: float, right: float, stop: float) -> list[Section]:
+    """What is left of a section without what lies behind ``stop``, before ``left`` and beyond ``right``: its rebates."""
+    polygon, far = Polygon(section), 1e4
+    for start, end in ((-far, left), (right, far)):
+        polygon = polygon.difference(box(start, -far, end, stop))
+    return [tidy(list(piece.exterior.coords)[:-1]) for piece in polygons(polygon) if not piece.interiors]
+
+
+def fills(section: Section, left: float, back: float, right: float, front: float) -> bool:
+    """Whether a section has material all over a rectangle."""
+    return bool(Polygon(section).buffer(1e-6).contains(box(left, back, right, front)))
+
+
+def drawn(edge: Edge, face: float, depth: float) -> list[tuple[float, float, float]]:
+    """The nodes (across, w, bulge) of a plain member with both front edges worked: what an own section is begun from."""
+    corner = (
+        [(x * edge.reach, y * edge.drop, bulge) for x, y, bulge in EDGE_NODES[edge.kind]]
+        if edge.reach
+        else [(0.0, 0.0, 0.0)]
+    )
+    bulges = [bulge for _, _, bulge in corner]
+    outer = [(x, -y, bulge) for (x, y, _), bulge in zip(reversed(corner), [*reversed(bulges[:-1]), 0.0], strict=True)]
+    inner = [(face - x, -y, bulge) for x, y, bulge in corner]
+    return [(0.0, -depth, 0.0), *outer, *inner, (face, -depth, 0.0)]
 
 
 def front_edge(edge: Edge, face: float) -> list[tuple[float, float, float]]:

@@ -14,6 +14,7 @@ from ashfell.core.plane import Loop, polygons
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit.document import AngledBar, Axis, Cell
 from ashfell.core.unit.layout import BarRun, Ring, entry_below, is_bar
+from ashfell.core.unit.own_sections import with_own_section
 
 FAR = 1e5
 """How far a bar's line goes on beyond its points, mm."""
@@ -53,6 +54,7 @@ def angled_bars(
             tag, entry, None, Fraction(0), bar.face.mm, Fraction(0), Fraction(0), Fraction(0), Fraction(0), rebate, front,
             ring.seat.stop_back if ring.seat else back, back, cell.bars.edge, points=points,
         )  # fmt: skip
+        made = with_own_section(made, cell.bars.section, entry_below(where[0], "bars.section"))
         parted: list[Loop] = []
         for one in loops:
             pieces = polygons(one.polygon.difference(face))

@@ -8,38 +8,37 @@ from functools import lru_cache
 
 import manifold3d
 import numpy as np
-from shapely.geometry import Polygon
+from shapely.geometry import Polygon, box
 
 from ashfell.core.parts import Direction, Part
-from ashfell.core.plane import Floats
-from ashfell.core.section import Edge, edge_points
+from ashfell.core.plane import Floats, polygons, without_straight
+from ashfell.core.section import edge_points
 from ashfell.core.solid import Section, Solid, Topology, of_manifold, plate, polygon_triangles, strip, tidy
 from ashfell.core.unit.document import Finishes
 from ashfell.core.unit.layout import BarRun
 
 ALONG_U: Direction = (1.0, 0.0, 0.0)
 ALONG_V: Direction = (0.0, 1.0, 0.0)
-STEM = (0, 1, 2, 3)
 
 
 def bar_parts(runs: Sequence[BarRun], finishes: Finishes) -> list[Part]:
     """The bars of one ring; those with square ends and the same section topology are made at once."""
     solids: dict[str, list[Solid]] = {}
-    groups: dict[int, list[BarRun]] = defaultdict(list)
+    groups: dict[tuple[str, int, Section | None], list[BarRun]] = defaultdict(list)
     for run in runs:
         if run.face_region is not None:
             solids[run.id] = _cut_to_region(run)
         elif not run.rebate:
             solids[run.id] = [_plain(run)]
         else:
-            groups[len(edge_points(run.edge))].append(run)
-    for points, own in groups.items():
-        sections = np.array([bar_section(run) for run in own])
+            groups[run.edge.kind, len(edge_points(run.edge)), run.section].append(run)
+    for own in groups.values():
+        stems, sections = zip(*(bar_section(run) for run in own), strict=True)
         stations = np.array([
             (run.start - run.tongue_start, run.start, run.end, run.end + run.tongue_end) for run in own
         ], dtype=float)  # fmt: skip
         across = np.array([float(run.across) for run in own])
-        made = bars(sections, stations, [run.axis == "columns" for run in own], across, points)
+        made = bars(np.array(sections), stations, [run.axis == "columns" for run in own], across, stems[0])
         solids |= {run.id: [solid] for run, solid in zip(own, made, strict=True)}
     return [
         Part(run.id if not number else f"{run.id}.{number + 1}", run.entry, "bar", finishes.bar, _grain(run), solid)
@@ -56,18 +55,55 @@ def _grain(run: BarRun) -> Direction:
     return (x, y, 0.0)
 
 
-def bar_section(run: BarRun) -> Section:
-    """The points of a T: stem 0 to 3, then the face round from the right; across 0 is the bar's centre line, mm."""
+def bar_section(run: BarRun) -> tuple[int, Section]:
+    """How many points its stem has, and the points of a T: the stem's, then the face round from the right; across 0 is the
+    bar's centre line, mm."""
     half, stem = float(run.face / 2), float(run.face / 2 - run.rebate)
     front, stop, back = -float(run.front), -float(run.stop), -float(run.back)
+    if run.section:
+        behind = _from(stem_section(run), (-stem, stop))
+        return len(behind), (*behind, *_from(face_section(run), (half, stop)))
     edge = edge_points(run.edge)
-    return (
+    return 4, (
         (-stem, stop), (-stem, back), (stem, back), (stem, stop), (half, stop), *((half - x, front - y) for x, y in reversed(edge)),
         *((-half + x, front - y) for x, y in edge), (-half, stop),
     )  # fmt: skip
 
 
-def bars(sections: Floats, stations: Floats, along_v: Sequence[bool], across: Floats, edge_count: int) -> list[Solid]:
+def face_section(run: BarRun) -> Section:
+    """What of a bar's section lies before the stop; all of it where it has no rebates."""
+    half, front = float(run.face / 2), -float(run.front)
+    low = -float(run.stop if run.rebate else run.back)
+    if run.section:
+        return _within(run.section, -half, low, half, front) if run.rebate else run.section
+    points = edge_points(run.edge)
+    return tidy([
+        *((half - x, front - y) for x, y in reversed(points)), *((-half + x, front - y) for x, y in points), (-half, low), (half, low),
+    ])  # fmt: skip
+
+
+def stem_section(run: BarRun) -> Section:
+    """What of a bar's section lies behind the stop, between its rebates."""
+    half = float(run.face / 2 - run.rebate)
+    stop, back = -float(run.stop), -float(run.back)
+    if run.section:
+        return _within(run.section, -half, back, half, stop)
+    return tidy([(half, stop), (-half, stop), (-half, back), (half, back)])
+
+
+def _within(section: Section, left: float, back: float, right: float, front: float) -> Section:
+    """The part of a section in a rectangle; without points in line on its front and back."""
+    (piece,) = polygons(Polygon(section).intersection(box(left, back, right, front)))
+    return tidy([(x, y) for x, y in without_straight(np.array(piece.exterior.coords)[:-1], 1e-9).tolist()])
+
+
+def _from(section: Section, start: tuple[float, float]) -> Section:
+    """The points of a closed section from one of them on."""
+    first = min(range(len(section)), key=lambda k: abs(section[k][0] - start[0]) + abs(section[k][1] - start[1]))
+    return (*section[first:], *section[:first])
+
+
+def bars(sections: Floats, stations: Floats, along_v: Sequence[bool], across: Floats, stem: int) -> list[Solid]:
     """Bars of one topology.
 
     Parameters
@@ -80,8 +116,8 @@ def bars(sections: Floats, stations: Floats, along_v: Sequence[bool], across: Fl
         Mullions run along v, transoms along u.
     across : (n,)
         Where the centre line is on the other axis, mm.
-    edge_count : int
-        How many points each worked edge has.
+    stem : int
+        How many of a section's points are its stem's.
     """
     count = sections.shape[1]
     vertices = np.empty((len(sections), 4, count, 3))
@@ -97,19 +133,24 @@ def bars(sections: Floats, stations: Floats, along_v: Sequence[bool], across: Fl
         ],
         axis=-1,
     )
-    topology, used = _topology(edge_count, tuple(map(tuple, sections[0].tolist())))
+    topology, used = _topology(stem, tuple(map(tuple, sections[0].tolist())))
     flat = vertices.reshape(len(sections), 4 * count, 3)[:, list(used)]
     return [Solid(bar, topology) for bar in flat]
 
 
 @lru_cache(maxsize=64)
-def _topology(edge_count: int, model: Section) -> tuple[Topology, tuple[int, ...]]:
+def _topology(stem: int, model: Section) -> tuple[Topology, tuple[int, ...]]:
     """Faces of the stepped bar, and which points of its 4 stations they use; ``model`` is a section of the kind."""
     count = len(model)
-    flange = (0, 3, *range(4, count))
-    whole = (0, 1, 2, 3, *range(4, count))
-    groups = [*_sides(STEM, 0, count), *_sides(whole, 1, count), *_sides(STEM, 2, count)]
-    groups += [_cap(STEM, 0, -1, model), _cap(flange, 1, -1, model), _cap(flange, 2, 1, model), _cap(STEM, 3, 1, model)]
+    behind, whole = tuple(range(stem)), tuple(range(count))
+    flange = (0, stem - 1, *range(stem, count))
+    groups = [*_sides(behind, 0, count), *_sides(whole, 1, count), *_sides(behind, 2, count)]
+    groups += [
+        _cap(behind, 0, -1, model),
+        _cap(flange, 1, -1, model),
+        _cap(flange, 2, 1, model),
+        _cap(behind, 3, 1, model),
+    ]
     used = tuple(sorted({index for group in groups for triangle in group for index in triangle}))
     new = {old: index for index, old in enumerate(used)}
     triangles = [[new[index] for index in triangle] for group in groups for triangle in group]
@@ -136,7 +177,7 @@ def _cap(ring: Sequence[int], station: int, looks: int, model: Section) -> _Grou
 
 def _plain(run: BarRun) -> Solid:
     """A bar without rebates: one section from end to end."""
-    section = _face_section(run.face, run.edge, -float(run.front), -float(run.back))
+    section = face_section(run)
     corners = np.empty((2, len(section), 3))
     for k, at in enumerate((float(run.start), float(run.end))):
         for index, (across, w) in enumerate(section):
@@ -146,23 +187,13 @@ def _plain(run: BarRun) -> Solid:
     return strip(corners, section)
 
 
-def _face_section(face: object, edge: Edge, front: float, back: float) -> Section:
-    half = float(face) / 2  # type: ignore[arg-type]
-    points = edge_points(edge)
-    return tidy([
-        *((half - x, front - y) for x, y in reversed(points)), *((-half + x, front - y) for x, y in points), (-half, back), (half, back),
-    ])  # fmt: skip
-
-
 def _cut_to_region(run: BarRun) -> list[Solid]:
     """A bar cut to what it meets: its face within one region, its stem within another."""
-    front, stop, back = -float(run.front), -float(run.stop), -float(run.back)
+    front, back = -float(run.front), -float(run.back)
     line = _line(run)
-    face = _swept(line, _face_section(run.face, run.edge, front, stop)) ^ _block(run.face_region, back - 1, front + 1)
+    face = _swept(line, face_section(run)) ^ _block(run.face_region, back - 1, front + 1)
     if run.stem_region is not None and run.rebate:
-        half = float(run.face / 2 - run.rebate)
-        stem = _swept(line, tidy([(half, stop), (-half, stop), (-half, back), (half, back)]))
-        face = face + (stem ^ _block(run.stem_region, back - 1, front + 1))
+        face = face + (_swept(line, stem_section(run)) ^ _block(run.stem_region, back - 1, front + 1))
     return of_manifold(face)
 
 

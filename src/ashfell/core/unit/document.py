@@ -31,8 +31,7 @@ def _mm(value: str) -> Length:
 
 class ExtraRing(Document):
     """Rings that follow the frame's outline inside or outside it: ``count`` of them, each ``step`` from the one before (or
-    by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's. ``section`` is one of
-    your own: x inwards from the ring's outer edge, y forwards from its face."""
+    by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's."""
 
     place: Literal["inside", "outside"] = "inside"
     face: Size = _mm("20")
@@ -46,7 +45,9 @@ class ExtraRing(Document):
 
 
 class Frame(Document):
-    """The ring round the outline. ``sides`` have faces of their own by name (``head``, ``left``, ``right``, ``sill``);
+    """The ring round the outline. A ``section`` of your own takes the place of its worked edges: x inwards from the outer
+    edge, y forwards from the face; it is fitted to whatever face and depth there is, and the rebate is cut into it. So it is
+    with extra rings, bars and sashes. ``sides`` have faces of their own by name (``head``, ``left``, ``right``, ``sill``);
     ``joint`` is mitred, or butted with the jambs or with head and sill running through."""
 
     face: Size = _mm("50")
@@ -54,6 +55,7 @@ class Frame(Document):
     depth: Size = _mm("80")
     edge: Edge = Edge()
     joint: Literal["mitred", "jambs", "head"] = "mitred"
+    section: OwnSection | None = None
     rings: tuple[ExtraRing, ...] = ()
 
 
@@ -63,6 +65,7 @@ class Bars(Document):
     depth: Size | None = None
     setback: Gap = _mm("0")
     edge: Edge = Edge()
+    section: OwnSection | None = None
     through: Axis = "columns"
 
 
@@ -73,6 +76,7 @@ class BarEntry(Document):
     depth: Size | None = None
     setback: Gap | None = None
     edge: Edge | None = None
+    section: OwnSection | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -248,6 +252,7 @@ class _Sashes(Document):
     setback: Gap = _mm("0")
     clearance: Gap = _mm("4")
     edge: Edge = Edge()
+    section: OwnSection | None = None
     opened: Percent = 0.0
     glazing: Glazing | None = None
 

@@ -11,6 +11,7 @@ import json
 import re
 from collections.abc import Callable
 from fractions import Fraction
+from math import atan, tan
 from types import NoneType, UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
@@ -18,7 +19,9 @@ from pydantic import BaseModel
 
 from ashfell.core.document import Data, dump, read, typed_length
 from ashfell.core.lengths import Length, Unit, exact, parse
+from ashfell.core.outline import Outline, Segment
 from ashfell.core.refusal import Refusal
+from ashfell.core.section import Edge, drawn
 from ashfell.core.spacing import Spacing
 from ashfell.core.unit.document import (
     AXES,
@@ -67,7 +70,8 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
         ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or ``all``,
         ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
         ``".cleared"`` to make a light like the others again; ``".added"``, ``".removed"``, ``".raised"``, ``".lowered"``,
-        ``".duplicated"`` for lists.
+        ``".duplicated"`` for lists; ``".section.drawn"`` to begin a section of one's own from what is there, ``".halved"`` for
+        a new point behind another, ``".placed"`` to move one to ``"x; y"``.
     value : str
         What was typed; an empty one leaves out what may be left out.
     bare : Unit
@@ -89,7 +93,21 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
         act(changed, path, value, bare)
     else:
         _set(changed, entry, value, bare)
+    if entry.startswith("outline.nodes"):
+        _follow_path(data, changed)
     return changed
+
+
+def _follow_path(data: Data, changed: Data) -> None:
+    """The overall size follows a free path whose nodes are changed, in the scale it has."""
+    before, now = (
+        Outline.of([(float(parse(str(n["x"]))), float(parse(str(n["y"]))), float(n.get("bulge", 0))) for n in one["outline"]["nodes"]]).bounds
+        for one in (data, changed)
+    )  # fmt: skip
+    for k, size in enumerate(("width", "height")):
+        if abs((now[k + 2] - now[k]) - (before[k + 2] - before[k])) > 1e-9:
+            share = (now[k + 2] - now[k]) / (before[k + 2] - before[k])
+            changed[size] = f"{float(parse(str(data[size]))) * share:.10g}"
 
 
 def _acts(action: str, holder: str) -> bool:
@@ -143,6 +161,8 @@ def at(data: Data, path: str, make: bool = True) -> Any:
 def _set(data: Data, entry: str, value: str, bare: Unit) -> None:
     """One value, read as what the schema says stands there."""
     path, _, last = entry.rpartition(".")
+    if not last:
+        raise _unknown(entry)
     holder = at(data, path)
     kind = _kind_at(data, entry)
     if isinstance(holder, list):
@@ -151,8 +171,6 @@ def _set(data: Data, entry: str, value: str, bare: Unit) -> None:
         holder[int(last)] = _read(entry, value, kind, bare)
         return
     if not isinstance(holder, dict):
-        raise _unknown(entry)
-    if last not in holder and not _is_table(_kind_at(data, path)):
         raise _unknown(entry)
     read_value = _read(entry, value, kind, bare)
     if read_value is None and _is_table(_kind_at(data, path)):
@@ -278,7 +296,7 @@ def _sharing() -> Data:
 
 
 def _bar(face: str) -> Data:
-    return {"face": face, "depth": None, "setback": None, "edge": None}
+    return {"face": face, "depth": None, "setback": None, "edge": None, "section": None}
 
 
 def _drop_lost_cells(owner: Data) -> None:
@@ -550,6 +568,54 @@ def _raise(data: Data, path: str, value: str, bare: Unit) -> None:
     items.insert(max(0, index - 1), items.pop(index))
 
 
+POINTS = ("section", "nodes")
+"""Lists whose items are points of a closed path."""
+
+
+def _draw(data: Data, path: str, value: str, bare: Unit) -> None:
+    """A section of one's own, begun from the face, depth and worked edges that are there."""
+    holder = at(data, path.rpartition(".")[0])
+    alike = re.fullmatch(r"(?:(.*)\.)?(?:(?:columns|rows)\.bars\.\d+|bars)\.section", path)
+    cell = at(data, alike[1] or "") if alike else {}
+    common = cell.get("bars", {})
+    faces = [bar["face"] for axis in AXES for bar in cell.get(axis, {}).get("bars", ())]
+    face = holder.get("face") or holder.get("width") or (faces or [data["frame"]["face"]])[0]
+    depth = parse(str(holder.get("projection") or holder.get("depth") or common.get("depth") or data["frame"]["depth"]))
+    edge = read(Edge, holder.get("edge") or common.get("edge") or {"kind": "square"})
+    rise = depth if "projection" in holder else Fraction(0)
+    holder["section"] = [
+        {"x": f"{x:.10g}", "y": f"{w + float(rise):.10g}", "bulge": round(bulge, 9)}
+        for x, w, bulge in drawn(edge, float(parse(str(face))), float(depth))
+    ]
+
+
+def _halve(data: Data, path: str, value: str, bare: Unit) -> None:
+    """A new point in the middle of what leaves a point, on its arc if it is one."""
+    items, index = _points(data, path)
+    a, b = items[index], items[(index + 1) % len(items)]
+    bulge = float(a.get("bulge", 0.0))
+    start, end = ((float(parse(str(p["x"]))), float(parse(str(p["y"])))) for p in (a, b))
+    middle = Segment(start, end, bulge).point_at(0.5)
+    half = round(tan(atan(bulge) / 2), 9)
+    a["bulge"] = half
+    items.insert(index + 1, {"x": f"{middle[0]:.10g}", "y": f"{middle[1]:.10g}", "bulge": half})
+
+
+def _put(data: Data, path: str, value: str, bare: Unit) -> None:
+    """A point moved to another place, ``"x; y"``."""
+    items, index = _points(data, path)
+    placed = value.split(";")
+    if len(placed) != 2:
+        raise Refusal(f"{path}.placed", "a place", f"“{value}” is no place.", "Give it as x; y.")
+    items[index] |= {axis: typed_length(f"{path}.{axis}", text, bare) for axis, text in zip("xy", placed, strict=True)}
+
+
+def _points(data: Data, path: str) -> tuple[list[Any], int]:
+    if path.split(".")[-2:-1] not in ([name] for name in POINTS):
+        raise _unknown(path)
+    return _item(data, path)
+
+
 def _lower(data: Data, path: str, value: str, bare: Unit) -> None:
     items, index = _item(data, path)
     items.insert(index + 1, items.pop(index))
@@ -558,6 +624,6 @@ def _lower(data: Data, path: str, value: str, bare: Unit) -> None:
 ACTIONS: dict[str, Callable[[Data, str, str, Unit], None]] = {
     "count": _count, "locked": _lock, "shift": _shift, "equal": _equal, "mirrored": _mirror,
     "kind": _fill_kind, "copied": _copy_fill, "split": _split, "merged": _merge, "cleared": _clear, "added": _add,
-    "removed": _remove, "duplicated": _duplicate, "raised": _raise, "lowered": _lower,
+    "removed": _remove, "duplicated": _duplicate, "raised": _raise, "lowered": _lower, "drawn": _draw, "halved": _halve, "placed": _put,
 }  # fmt: skip
 """What an entry's last word does to what stands there."""

@@ -88,7 +88,8 @@ class Ring:
     glazing_entry: str = "glazing"
     seat: Seat | None = None
     section: Section | None = None
-    """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm."""
+    """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm; not yet
+    fitted to its face and depth, nor rebated."""
 
     @cached_property
     def exact_faces(self) -> tuple[Fraction, ...]:
@@ -120,6 +121,8 @@ class BarRun:
     stop: Fraction
     back: Fraction
     edge: Edge
+    section: Section | None = None
+    """One of its own, fitted: (across from its centre line, w from the unit's outer face), mm."""
     face_region: Polygon | None = None
     stem_region: Polygon | None = None
     points: tuple[tuple[float, float], ...] = ()

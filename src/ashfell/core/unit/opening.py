@@ -17,6 +17,7 @@ from ashfell.core.refusal import Refusal
 from ashfell.core.spacing import exact_mm
 from ashfell.core.unit.document import AXES, Axis, Cell, Fill, Sash, Sliders
 from ashfell.core.unit.layout import Body, Light, Rect, Ring, SashLayout, entry_below, is_bar
+from ashfell.core.unit.own_sections import own_section
 
 Point3 = tuple[float, float, float]
 SolveBody = Callable[[Cell, Ring, Rect, "dict[Axis, tuple[Fraction, Fraction]]", tuple[str, str]], Body]
@@ -167,6 +168,7 @@ def _sash_body(
         clear,
         *planes,
         fill.edge,
+        section=own_section(fill.section, f"{light.entry}.section"),
         glazing=glazing,
         glazing_entry=glazing_entry,
     )

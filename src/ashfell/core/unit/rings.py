@@ -10,7 +10,7 @@ import numpy as np
 from ashfell.core.parts import Direction, Part
 from ashfell.core.plane import SIDES, Floats, Loop
 from ashfell.core.refusal import Refusal
-from ashfell.core.section import edge_points, front_edge
+from ashfell.core.section import edge_points, fitted, front_edge, without
 from ashfell.core.solid import Profile, Run, Section, Solid, extrusions, members, of_manifold, ring_corners, strip, tidy
 from ashfell.core.unit.document import Finishes
 from ashfell.core.unit.layout import Ring, is_bar
@@ -42,7 +42,7 @@ def ring_profile(ring: Ring) -> tuple[Profile, Section]:
     """A ring's profile: front edges worked, and either a stop with a rebate behind it or worked edges at the back too."""
     front, back = -float(ring.front), -float(ring.back)
     if ring.section:
-        return oriented([(0.0, x, front + w) for x, w in ring.section], 0.0)
+        return _own_profile(ring, ring.section)
     edge = edge_points(ring.edge)
     points = [(share, x, front + w) for share, x, w in front_edge(ring.edge, 1.0)]
     if ring.seat:
@@ -52,6 +52,18 @@ def ring_profile(ring: Ring) -> tuple[Profile, Section]:
         points += [(1.0, -x, back + y) for x, y in reversed(edge)]
     points += [(0.0, x, back + y) for x, y in edge]
     return oriented(points, float(ring.faces.min()))
+
+
+def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
+    """An own section, fitted and with its rebate; what is in its inner half follows the inner edge where sides differ."""
+    face, depth = float(ring.faces.min()), float(ring.back - ring.front)
+    whole = fitted(section, face, depth)
+    if ring.seat:
+        stop = float(ring.front - ring.seat.stop_back)
+        (whole,) = without(whole, -1.0, face - float(ring.seat.rebate), stop)
+    front = -float(ring.front)
+    points = [(1.0, x - face, front + w) if x > face / 2 else (0.0, x, front + w) for x, w in whole]
+    return oriented(points, face)
 
 
 def oriented(points: Sequence[tuple[float, float, float]], face: float) -> tuple[Profile, Section]:

@@ -13,7 +13,8 @@ from shapely.geometry.polygon import orient
 
 from ashfell.core.plane import Floats, Loop, polygons
 from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, own_points
+from ashfell.core.section import Edge, fills, fitted, without
+from ashfell.core.solid import Section
 from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Rule, Spacing, alternatives, divide, exact_mm
 from ashfell.core.unit.angled import angled_bars
@@ -21,6 +22,7 @@ from ashfell.core.unit.document import AXES, Axis, BarEntry, Cell, Division, Ext
 from ashfell.core.unit.layout import BarRun, Body, Field, Layout, Light, Rect, Ring, Seat, entry_below, is_bar
 from ashfell.core.unit.opening import sashes_of
 from ashfell.core.unit.outlines import outline_of
+from ashfell.core.unit.own_sections import own_section, with_own_section
 
 LEAST_WEB = Fraction(4)
 """What must remain of a member beside or between its rebates, mm."""
@@ -49,6 +51,7 @@ def solve(document: UnitDocument) -> Layout:
     frame = Ring(
         "", "frame", "frame", loop, faces, _frame_clear(document, loop, faces), Fraction(0), document.frame.depth.mm,
         document.frame.edge, document.frame.joint, document.glazing,
+        section=own_section(document.frame.section, "frame.section"),
     )  # fmt: skip
     rings = [*_extra_rings(document, frame)]
     innermost = rings[-1][0] if inside else frame
@@ -161,19 +164,12 @@ def _extra_ring(document: UnitDocument, ring: ExtraRing, last: Ring, entry: str,
     loop = _clear(start, steps, f"{entry}.step") if ring.place == "inside" else start.inset(-steps - face)
     faces = np.full(len(loop.tags), face)
     depth = ring.depth.mm if ring.depth else document.frame.depth.mm
-    section = own_points(ring.section, f"{entry}.section") if ring.section else None
-    if section and not all(-1e-9 <= x <= face + 1e-9 for x, _ in section):
-        raise Refusal(
-            f"{entry}.section", "a section within the ring's face",
-            f"The section goes from {min(x for x, _ in section):g} to {max(x for x, _ in section):g} mm across a ring {face:g} mm wide.",
-            "Keep it between 0 and the face, or make the ring wider.",
-        )  # fmt: skip
+    section = own_section(ring.section, f"{entry}.section", proud=True)
     made = Ring(
         key, entry, "frame", loop, faces, _clear(loop, faces, f"{entry}.face"), ring.setback.mm,
         ring.setback.mm + depth, ring.edge, glazing=document.glazing, section=section,
     )  # fmt: skip
-    if not section:
-        _check_plain(made)
+    _check_plain(made)
     return made
 
 
@@ -186,11 +182,6 @@ def solve_body(
     """Everything inside a ring: ``where`` is the cell's document path and what the keys of its lights begin with. The ring
     has a rebate where something in it needs one."""
     if _needs_seat(cell, inherited):
-        if ring.section:
-            raise Refusal(
-                f"{ring.entry}.section", "a ring with a rebate round the glass",
-                "The innermost ring holds the glass; a section of your own has no rebate for it.", "Put a plain ring inside it.",
-            )  # fmt: skip
         ring = replace(ring, seat=_seat(ring, cell, where[0]))
     else:
         _check_plain(ring)
@@ -398,6 +389,11 @@ def _bar_runs(draft: _Draft, field: Field, run: _GridRun) -> Iterator[BarRun]:
         inner if run.closes else edge, inner, draft.front(field.cell, bar), seat.stop_back if seat else draft.back(field.cell, bar),
         draft.back(field.cell, bar), bar.edge or field.cell.bars.edge,
     )  # fmt: skip
+    made = with_own_section(
+        made,
+        bar.section or field.cell.bars.section,
+        f"{made.entry}.section" if bar.section else entry_below(field.path, "bars.section"),
+    )
     _check_bar(draft.ring, made)
     yield from _fitted(draft, field, run, made)
 
@@ -605,6 +601,11 @@ def _bar_backs(cell: Cell) -> Iterator[Fraction]:
 
 
 def _check_plain(ring: Ring) -> None:
+    if ring.section:
+        _check_fitted(
+            fitted(ring.section, float(ring.faces.min()), float(ring.back - ring.front)), f"{ring.entry}.section"
+        )
+        return
     room = min(min(ring.exact_faces) / 2, (ring.back - ring.front) / 2)
     _check_edge(ring.edge, room, f"{ring.entry}.edge.size", f"the {ring.role}")
 
@@ -619,15 +620,15 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
             f"A {ring.role} face of {exact_mm(narrowest)} has no room for a rebate of {exact_mm(seat.rebate)}.",
             f"Make it at least {exact_mm(least)}.", least,
         )  # fmt: skip
-    _check_edge(
-        ring.edge,
-        min(narrowest / 2, (ring.back - ring.front) / 2, narrowest - seat.rebate),
-        f"{ring_entry}.edge.size",
-        f"the {ring.role}",
-    )
+    if ring.section:
+        _check_rebated(ring, seat, narrowest)
+    else:
+        room = min(narrowest / 2, (ring.back - ring.front) / 2, narrowest - seat.rebate)
+        _check_edge(ring.edge, room, f"{ring_entry}.edge.size", f"the {ring.role}")
     _check_edge(glazing.bead.edge, min(seat.rebate, seat.bar_rebate), f"{entry}.bead.edge.size", "the bead")
     front = max(
-        ring.edge.exact_drop, (cell.bars.setback.mm + cell.bars.edge.exact_drop) if cell.is_divided else Fraction(0)
+        Fraction(0) if ring.section else ring.edge.exact_drop,
+        (cell.bars.setback.mm + cell.bars.edge.exact_drop) if cell.is_divided else Fraction(0),
     )
     least_setback = front + LEAST_STOP + glazing.gasket.thickness.mm
     if glazing.setback.mm < least_setback:
@@ -670,9 +671,41 @@ def _check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
         )  # fmt: skip
 
 
+def _check_fitted(section: Section, entry: str) -> None:
+    if not Polygon(section).is_valid or Polygon(section).area < 1:
+        width, depth = max(x for x, _ in section), -min(w for _, w in section)
+        raise Refusal(
+            entry, "a closed section", f"Fitted to {width:g} by {depth:g} mm the section crosses itself.",
+            "Draw it for that face and depth, or make the member larger.",
+        )  # fmt: skip
+
+
+def _check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
+    """An own section has a stop before the glass over the whole rebate, and a web beside it."""
+    entry, depth = f"{ring.entry}.section", ring.back - ring.front
+    section = fitted(ring.section or (), float(face), float(depth))
+    _check_fitted(section, entry)
+    stop, inner = float(ring.front - seat.stop_back), float(face - seat.rebate)
+    if not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
+        raise Refusal(
+            entry, "a stop before the glass",
+            f"The section leaves no stop {exact_mm(LEAST_STOP)} thick before the glass, from {inner:g} to {float(face):g} mm across, {-stop:g} mm behind the face.",
+            "Let it fill the inner edge down to there, or set the glass back farther.",
+        )  # fmt: skip
+    if (
+        not fills(section, inner - float(LEAST_WEB), -float(depth), inner, stop)
+        or len(without(section, -1.0, inner, stop)) != 1
+    ):
+        raise Refusal(
+            entry, "a web beside the rebate",
+            f"Beside a rebate of {exact_mm(seat.rebate)} the section must be whole from {inner - float(LEAST_WEB):g} to {inner:g} mm across.",
+            "Keep grooves away from there.",
+        )  # fmt: skip
+
+
 def _check_bar(ring: Ring, bar: BarRun) -> None:
     entry = f"{bar.entry}.face"
-    worked = bar.edge.exact_reach
+    worked = Fraction(0) if bar.section else bar.edge.exact_reach
     least = max(2 * bar.rebate + LEAST_WEB, 2 * worked + LEAST_STOP)
     if bar.face < least:
         raise Refusal(
@@ -681,7 +714,7 @@ def _check_bar(ring: Ring, bar: BarRun) -> None:
             f"Make it at least {exact_mm(least)}.", least,
         )  # fmt: skip
     depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
-    if bar.edge.exact_drop + LEAST_STOP > depth:
+    if not bar.section and bar.edge.exact_drop + LEAST_STOP > depth:
         raise Refusal(
             entry.replace(".face", ".edge.size"), "a stop behind the worked edge",
             f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the glass.",

@@ -5,20 +5,24 @@ A sentence is made of words and fields; the page shows each field as what it tak
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import Any, Literal
 
 from ashfell.core.lengths import Length, Style, exact, named, show
-from ashfell.core.section import EDGES, Edge
+from ashfell.core.plane import Loop
+from ashfell.core.section import EDGES, Edge, OwnSection
 from ashfell.core.spacing import RULE_NAMES, Spacing
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document import AXES, Axis, Cell, Division, Glass, Louvres, Muntins, Panel, Sash, Sill, Sliders
-from ashfell.core.unit.layout import Field, Light, entry_below
+from ashfell.core.unit.glazing import covers
+from ashfell.core.unit.layout import Field, Layout, Light, entry_below
 from ashfell.core.unit.muntins import muntin_spacing
 from ashfell.core.unit.opening import KINDS as OPENINGS
 from ashfell.core.unit.outlines import KINDS as OUTLINES
-from ashfell.core.unit.solve import other_rules
+from ashfell.core.unit.solve import other_rules, rounded
 from ashfell.studio.units.sheet import cell_path, field_at
 
 MOST_OWN = 8
@@ -57,7 +61,9 @@ class Action:
     words: str
     label: str
     value: str = ""
-    looks: Literal["set", "at"] = "set"
+    looks: Literal["set", "at", "points"] = "set"
+    points: str = ""
+    """Whose points are shown then."""
 
 
 @dataclass(frozen=True)
@@ -105,6 +111,17 @@ class _Writer:
             else ("edges", kind)
         )
 
+    def section(self, entry: str, section: OwnSection | None, edge: tuple[Any, ...], label: str) -> tuple[Any, ...]:
+        """Worked edges, or a section of one's own in their place."""
+        path = f"{entry}.section"
+        if section is None:
+            draw = Action(f"{path}.drawn", "Own section", f"Draw a section of its own for {label}", points=path)
+            return (*edge, draw)
+        return (
+            f"own section of {len(section)} points", Action(path, "Draw", f"Draw the section of {label}", looks="points"),
+            Action(path, "×", f"Go back to worked edges for {label}"),
+        )  # fmt: skip
+
     def say(self, entry: str, *parts: Any, told: tuple[str, ...] = (), nested: bool = False) -> None:
         flat: list[str | Entry | Action] = []
         for part in parts:
@@ -133,7 +150,7 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
         _bars(w, shown)
         _mixed(w, unit, shown)
     _light(w, unit, at, chosen[0] if chosen else None, shown)
-    _glazing(w, "glazing", document, bool(layout.root.cell.is_divided))
+    _glazing(w, "glazing", document, bool(layout.root.cell.is_divided), _panes(w, layout))
     _trim(w, unit)
     return w.sentences
 
@@ -200,7 +217,10 @@ def _outline(w: _Writer, unit: Unit) -> None:
         if data["corners"]:
             parts += [Action(f"outline.corners.{len(data['corners']) - 1}.removed", "×", "Leave out the last corner")]
     if kind == "path":
-        parts += [f", through {len(data['nodes'])} nodes"]
+        parts += [
+            f", through {len(data['nodes'])} nodes",
+            Action("outline.nodes", "Draw", "Draw the nodes of the outline", looks="points"),
+        ]
     w.say("outline", *parts, ".")
 
 
@@ -223,20 +243,32 @@ def _frame(w: _Writer, unit: Unit) -> None:
             sides += [
                 Action(f"frame.sides.{name}", f"Own {name}", f"Give the {name} a face of its own", frame.face.text)
             ]
+    frame_ring = next((ring for ring in unit.layout.rings if ring.entry == "frame"), unit.layout.frame)
     w.say(
         "frame", "Frame", w.length("frame.face", frame.face, "Frame face"), "wide,", w.length("frame.depth", frame.depth, "Frame depth"), "deep,",
         w.choice("frame.joint", frame.joint, {"mitred": "mitred", "jambs": "butted, jambs through", "head": "butted, head and sill through"}, "Joint of the frame"),
-        ",", w.edge("frame.edge", frame.edge, "Frame"), *sides, ".", Action("frame.rings.added", "Add ring", "Add a ring to the frame"),
+        ",", w.section("frame", frame.section, w.edge("frame.edge", frame.edge, "Frame"), "the frame"), *sides, ".", Action("frame.rings.added", "Add ring", "Add a ring to the frame"), told=(f"Leaves {_size(w, frame_ring.clear)} clear.",),
     )  # fmt: skip
     for index, ring in enumerate(frame.rings):
         path = f"frame.rings.{index}"
+        made = [one for one in (*unit.layout.rings, unit.layout.frame) if one.entry == path][-1]
+        told = (
+            f"Leaves {_size(w, made.clear)} clear."
+            if ring.place == "inside"
+            else f"Makes it {_size(w, made.loop)} over all."
+        )
         w.say(
             path, w.number(f"{path}.count", ring.count, f"How many rings {index + 1}"), "ring" if ring.count == 1 else "rings",
             w.choice(f"{path}.place", ring.place, {"inside": "inside", "outside": "outside"}, f"Place of ring {index + 1}"),
             w.length(f"{path}.face", ring.face, f"Face of ring {index + 1}"), "wide,", w.length(f"{path}.depth", ring.depth, f"Depth of ring {index + 1}", "as the frame"),
             "deep, set back", w.length(f"{path}.setback", ring.setback, f"Set-back of ring {index + 1}"), ", a step of",
-            w.length(f"{path}.step", ring.step, f"Step to ring {index + 1}"), "away,", w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), ".", _list_actions(path, f"ring {index + 1}"),
+            w.length(f"{path}.step", ring.step, f"Step to ring {index + 1}"), "away,", w.section(path, ring.section, w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), f"ring {index + 1}"), ".", _list_actions(path, f"ring {index + 1}"), told=(told,),
         )  # fmt: skip
+
+
+def _size(w: _Writer, loop: Loop) -> str:
+    left, foot, right, head = loop.bounds
+    return f"{named(rounded(right - left), w.style)} by {named(rounded(head - foot), w.style)}"
 
 
 def _list_actions(path: str, what: str) -> tuple[Action, ...]:
@@ -314,7 +346,7 @@ def _bars(w: _Writer, shown: Field) -> None:
     path, bars = entry_below(shown.path, "bars"), shown.cell.bars
     w.say(
         path, "Bars", w.length(f"{path}.depth", bars.depth, "Bar depth", "full"), "deep, set back", w.length(f"{path}.setback", bars.setback, "Bar set-back"),
-        ",", w.edge(f"{path}.edge", bars.edge, "Bar"), ";", w.choice(f"{path}.through", bars.through, {"columns": "mullions", "rows": "transoms"}, "Which bars run through"),
+        ",", w.section(path, bars.section, w.edge(f"{path}.edge", bars.edge, "Bar"), "all bars"), ";", w.choice(f"{path}.through", bars.through, {"columns": "mullions", "rows": "transoms"}, "Which bars run through"),
         "run through.",
     )  # fmt: skip
     alike: list[Action] = []
@@ -322,7 +354,7 @@ def _bars(w: _Writer, shown: Field) -> None:
         for index, bar in enumerate(getattr(shown.cell, axis).bars):
             own = f"{entry_below(shown.path, axis)}.bars.{index}"
             name = f"{'Mullion' if axis == 'columns' else 'Transom'} {index + 1}"
-            if bar.depth is None and bar.setback is None and bar.edge is None:
+            if bar.depth is None and bar.setback is None and bar.edge is None and bar.section is None:
                 alike.append(Action(f"{own}.setback", name, f"Give {name.lower()} sizes of its own", bars.setback.text))
             else:
                 edge = (
@@ -337,7 +369,7 @@ def _bars(w: _Writer, shown: Field) -> None:
                     "deep, set back",
                     w.length(f"{own}.setback", bar.setback, f"{name} set-back", "as the others"),
                     ",",
-                    edge,
+                    w.section(own, bar.section, edge, name.lower()),
                     ".",
                     nested=True,
                 )
@@ -448,11 +480,12 @@ def _merging(w: _Writer, at: str, cell: Cell) -> None:
         w.say(f"{at}.cell", "This light is divided.", *actions)
 
 
-def _sash_ring(w: _Writer, path: str, fill: Sash | Sliders) -> None:
+def _sash_ring(w: _Writer, path: str, fill: Sash | Sliders, light: Light) -> None:
     w.say(
         f"{path}.ring", "Its ring", w.length(f"{path}.face", fill.face, "Sash face"), "wide,", w.length(f"{path}.depth", fill.depth, "Sash depth"), "deep, set back",
         w.length(f"{path}.setback", fill.setback, "Sash set-back"), ",", w.length(f"{path}.clearance", fill.clearance, "Clearance of the sash"), "clear all round,",
-        w.edge(f"{path}.edge", fill.edge, "Sash"), ". Opened", w.number(f"{path}.opened", fill.opened, "Opened in percent"), "%.", nested=True,
+        w.section(path, fill.section, w.edge(f"{path}.edge", fill.edge, "Sash"), "the sash"), ". Opened", w.number(f"{path}.opened", fill.opened, "Opened in percent"), "%.", nested=True,
+        told=tuple(f"{sash.name.capitalize() or 'It'} is {_size(w, sash.body.ring.loop)}, {_size(w, sash.body.ring.clear)} clear within." for sash in light.sashes),
     )  # fmt: skip
     sides = {"sill": "bottom rail", "head": "top rail"}
     own: list[Any] = []
@@ -498,7 +531,7 @@ def _write_sash(w: _Writer, path: str, light: Light) -> None:
         "wide.",
         nested=True,
     )
-    _sash_ring(w, path, fill)
+    _sash_ring(w, path, fill, light)
 
 
 def _write_sliders(w: _Writer, path: str, light: Light) -> None:
@@ -524,7 +557,7 @@ def _write_sliders(w: _Writer, path: str, light: Light) -> None:
         f"{path}.slide", *parts, ", meeting rails" if fill.slide == "up" else ", meeting stiles", w.length(f"{path}.meeting", fill.meeting, "Face of the meeting rails", "as the ring"),
         "wide,", w.length(f"{path}.gap", fill.gap, "Gap between tracks"), "between tracks.", nested=True,
     )  # fmt: skip
-    _sash_ring(w, path, fill)
+    _sash_ring(w, path, fill, light)
 
 
 def _write_glass(w: _Writer, path: str, light: Light) -> None:
@@ -637,7 +670,7 @@ _FILL_WRITERS = {
 }
 
 
-def _glazing(w: _Writer, path: str, holder: Any, bars: bool) -> None:
+def _glazing(w: _Writer, path: str, holder: Any, bars: bool, told: tuple[str, ...] = ()) -> None:
     glazing = holder.glazing
     covers: list[Any] = [w.length(f"{path}.cover", glazing.cover, "Cover by the frame"), "by the frame"]
     if bars:
@@ -651,7 +684,7 @@ def _glazing(w: _Writer, path: str, holder: Any, bars: bool) -> None:
         panes += ["of", w.length(f"{path}.pane", glazing.pane, "Thickness of each pane")]
     w.say(
         path, "Glass", w.length(f"{path}.thickness", glazing.thickness, "Glass thickness"), "thick, in", *panes, ", set back", w.length(f"{path}.setback", glazing.setback, "Glass set-back"),
-        ", covered", *covers, ",", w.length(f"{path}.clearance", glazing.clearance, "Clearance in the rebate"), "clear in the rebate.",
+        ", covered", *covers, ",", w.length(f"{path}.clearance", glazing.clearance, "Clearance in the rebate"), "clear in the rebate.", told=told,
     )  # fmt: skip
     w.say(
         f"{path}.gasket", "Gasket", w.length(f"{path}.gasket.thickness", glazing.gasket.thickness, "Gasket thickness"), "thick on both faces, showing",
@@ -660,6 +693,28 @@ def _glazing(w: _Writer, path: str, holder: Any, bars: bool) -> None:
     w.say(f"{path}.bead", "Beads behind the glass,", w.edge(f"{path}.bead.edge", glazing.bead.edge, "Bead"), ".")
 
 
+def _panes(w: _Writer, layout: Layout) -> tuple[str, ...]:
+    """How large the glass is cut, sizes that are alike together."""
+    found = Counter(
+        _pane_size(w, light) for light in layout.lights if light.holds_glass and light.ring.glazing_entry == "glazing"
+    )
+    shown = [f"{count} of {size}" if count > 1 else size for size, count in found.most_common(MOST_PANES)]
+    more = f", and {len(found) - MOST_PANES} more sizes" if len(found) > MOST_PANES else ""
+    return (f"Cut to {', '.join(shown)}{more}.",) if shown else ()
+
+
+def _pane_size(w: _Writer, light: Light) -> str:
+    cover, points = covers(light), light.loop.moved(-covers(light))
+    if light.is_rectangle or points is None:
+        sill, right, head, left = (Fraction(float(size)).limit_denominator(10**6) for size in (*cover, *cover)[:4])
+        return (
+            f"{named(light.clear.width + left + right, w.style)} by {named(light.clear.height + sill + head, w.style)}"
+        )
+    (left, foot), (right, head) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    return f"{named(rounded(right - left), w.style)} by {named(rounded(head - foot), w.style)}"
+
+
+MOST_PANES = 3
 TRIMS = (
     ("outside", "Casing outside"),
     ("inside", "Casing inside"),
@@ -684,7 +739,7 @@ def _trim(w: _Writer, unit: Unit) -> None:
                 path, f"Casing {side}", w.length(f"{path}.width", casing.width, f"Width of the casing {side}"), "wide,", w.length(f"{path}.projection", casing.projection, f"Projection of the casing {side}"),
                 "off the wall, lapping the frame", w.length(f"{path}.lap", casing.lap, f"Lap of the casing {side}"), ", on",
                 w.choice(f"{path}.sides", casing.sides, {"all": "all sides", "no sill": "all sides but the sill"}, f"Sides of the casing {side}"), ", the wall",
-                w.length(f"{path}.forward", casing.forward, f"How far the wall stands before the frame {side}"), "before the frame,", w.edge(f"{path}.edge", casing.edge, f"Casing {side}"), ".",
+                w.length(f"{path}.forward", casing.forward, f"How far the wall stands before the frame {side}"), "before the frame,", w.section(path, casing.section, w.edge(f"{path}.edge", casing.edge, f"Casing {side}"), f"the casing {side}"), ".",
                 Action(path, "×", f"Leave out the casing {side}"),
             )  # fmt: skip
     if trim.sill:

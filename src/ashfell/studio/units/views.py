@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import lru_cache
 from typing import Any
 
 from django.contrib import messages
@@ -15,8 +16,10 @@ from ashfell.core.audit import audit_unit
 from ashfell.core.document import Data, dump
 from ashfell.core.lengths import named
 from ashfell.core.refusal import Refusal
-from ashfell.core.unit import Unit, make, read_unit
+from ashfell.core.unit import Unit, make, read_unit, solve
 from ashfell.core.unit.edit import change, with_opened
+from ashfell.core.unit.effects import effects
+from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.measure import distance, snap
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
@@ -25,6 +28,7 @@ from ashfell.studio.projects.access import project_of, record_of
 from ashfell.studio.projects.models import Project, Record
 from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
 from ashfell.studio.units.listing import build_up
+from ashfell.studio.units.points import points_sheet
 from ashfell.studio.units.sheet import SIDES, Side, unit_sheet
 
 WAYS = ("undo", "redo", "choose")
@@ -99,8 +103,12 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     except Refusal as refusal:
         return refused(request, refusal)
 
+    told = (
+        effects(_layout_of(json.dumps(record.data)), unit.layout, record.project.style) if data != record.data else ()
+    )
+
     def shown() -> HttpResponse:
-        return _workspace(request, record, unit)
+        return _workspace(request, record, unit, told)
 
     if request.POST.get("keep") != "1":
         return shown()
@@ -162,8 +170,15 @@ def _changed(request: HttpRequest, record: Record) -> Data:
     return change(record.data, entry, value, record.project.style.bare) if entry else record.data
 
 
-def _workspace(request: HttpRequest, record: Record, unit: Unit) -> HttpResponse:
-    return render(request, "units/_workspace.html", _context(request, record, unit))
+@lru_cache(maxsize=64)
+def _layout_of(text: str) -> Layout:
+    """The layout of a kept document; while somebody types it is asked for again and again."""
+    return solve(read_unit(json.loads(text)))
+
+
+def _workspace(request: HttpRequest, record: Record, unit: Unit, told: tuple[str, ...] = ()) -> HttpResponse:
+    """The page's workspace, and what the change that led to it did to the spacing."""
+    return render(request, "units/_workspace.html", _context(request, record, unit) | {"told": told})
 
 
 def _looked_at(request: HttpRequest) -> tuple[str, Side, float]:
@@ -182,6 +197,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
     at, side, cut = _looked_at(request)
     names = {key: finish.name for key, finish in project.all_finishes().items()}
     outer = unit.layout.outer
+    points = points_sheet(unit, style, (request.POST if request.method == "POST" else request.GET).get("points", ""))
     return {
         "project": project,
         "record": record,
@@ -194,8 +210,9 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
         "sides": SIDES.items(),
         "cut": f"{cut:g}",
         "cut_at": named((outer.height if side == "across" else outer.width) * round(cut * 1000) / 1000, style),
-        "sheet": unit_sheet(unit, style, at, side, cut),
+        "sheet": None if points else unit_sheet(unit, style, at, side, cut),
         "sentences": build_up(unit, style, names, at),
+        "points": points,
         "step": "1/16 in" if style.bare == "in" else "1 mm",
         "roles": [
             (role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items() if _uses(unit, role)

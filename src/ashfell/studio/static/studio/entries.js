@@ -28,8 +28,8 @@ export class Entries {
 
   // What the page looks at goes with every change, so that the same is shown again.
   get looked() {
-    const { at, side, cut } = document.getElementById(this.target).dataset;
-    return at === undefined ? {} : { at, side, cut };
+    const { at, side, cut, points } = document.getElementById(this.target).dataset;
+    return at === undefined ? {} : { at, side, cut, points };
   }
 
   typed(event) {

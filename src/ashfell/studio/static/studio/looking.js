@@ -12,6 +12,13 @@ export function looking(entries, bench) {
     return entries.send({ entry: "", value: "", keep: "0", look: "1" }, workspace());
   };
 
+  // Before anything is sent: what a button sets, if anything, is shown with the points it asks for.
+  document.addEventListener("click", (event) => {
+    const press = event.target.closest("[data-points]:not(#workspace)");
+    if (!press) return;
+    workspace().dataset.points = press.dataset.points;
+    if (!press.dataset.set) look({});
+  }, { capture: true });
   document.addEventListener("click", (event) => {
     const press = event.target.closest("[data-look]");
     if (press) return look({ [press.dataset.look]: press.dataset.value });
@@ -31,6 +38,7 @@ export function looking(entries, bench) {
       return look({ at: pick.dataset.at });
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (!sheet()) return;
     if (event.key === "m") return measure(!measuring);
     if (event.key === "Escape" && measuring) return measure(false);
     if (event.key === "+" || event.key === "=") return zoom(1 / 1.25);
@@ -41,7 +49,7 @@ export function looking(entries, bench) {
   // Zoom and pan: the sheet's view box.
   let box = null; // while null the whole sheet is shown
   const full = () => sheet().dataset.full.split(" ").map(Number);
-  const show = () => sheet().setAttribute("viewBox", (box || full()).join(" "));
+  const show = () => sheet()?.setAttribute("viewBox", (box || full()).join(" "));
   function zoom(by, at = null) {
     const [x, y, width, height] = box || full();
     const centre = at || [x + width / 2, y + height / 2];
@@ -145,6 +153,7 @@ export function looking(entries, bench) {
   }
 
   entries.onShown(() => {
+    if (!sheet()) return;
     show();
     lay();
     if (measuring) {

@@ -4,6 +4,7 @@ import { dragging } from "./dragging.js";
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
 import { looking } from "./looking.js";
+import { nodes } from "./nodes.js";
 import { pointing } from "./pointing.js";
 
 const bench = document.querySelector(".bench");
@@ -11,6 +12,7 @@ const workspace = () => document.getElementById("workspace");
 const field = (id) => document.getElementById(id);
 const entries = new Entries(bench, "workspace");
 dragging(entries, workspace);
+nodes(entries);
 const { look } = looking(entries, bench);
 
 // The numbers can be typed while the 3D view is still on its way.

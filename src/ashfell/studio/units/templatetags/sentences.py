@@ -48,12 +48,13 @@ def _input(entry: Entry) -> SafeString:
 
 
 def _button(action: Action) -> SafeString:
-    if action.looks == "at":
+    if action.looks != "set":
         return format_html(
-            '<button type="button" class="quiet small-action" data-at="{}" aria-label="{}">{}</button>',
-            action.entry, action.label, action.words,
+            '<button type="button" class="quiet small-action" data-{}="{}" aria-label="{}">{}</button>',
+            action.looks, action.entry, action.label, action.words,
         )  # fmt: skip
     return format_html(
-        '<button type="button" class="quiet small-action" data-set="{0}" data-value="{1}" aria-label="{2}" title="{2}">{3}</button>',
+        '<button type="button" class="quiet small-action" data-set="{0}" data-value="{1}"{4} aria-label="{2}" title="{2}">{3}</button>',
         action.entry, action.value, action.label, action.words,
+        format_html(' data-points="{}"', action.points) if action.points else "",
     )  # fmt: skip
