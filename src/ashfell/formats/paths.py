@@ -20,6 +20,7 @@ from svgelements import Shape as SvgShape
 from ashfell.core.document import Data
 from ashfell.core.outline import Outline, Point
 from ashfell.core.refusal import Refusal
+from ashfell.core.section import sampled
 
 CHORD = 0.1
 """Chord tolerance of splines, mm."""
@@ -86,6 +87,33 @@ def read_paths(content: bytes, name: str, unit: str = "") -> list[Found]:
             "Close the outline in the drawing.",
         )
     return sorted(closed, key=lambda found: -found.width * found.height)[:40]
+
+
+def read_lines(content: bytes, name: str, unit: str = "") -> tuple[str, float, float]:
+    """Everything a drawing draws, to be traced over: SVG path data with y downwards from the foot, mm, and its width and height.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be read, has no unit, or draws nothing.
+    """
+    read = _svg_chains if name.lower().endswith("svg") else _dxf_chains
+    chains = [np.array(sampled(chain, CHORD, closed=False)) for chain in read(content, unit) if len(chain) > 1]
+    if not chains:
+        raise Refusal(
+            "file", "a drawing with lines", "There is nothing to trace in the drawing.", "Choose another one."
+        )
+    points = np.concatenate(chains)
+    (left, foot), (right, head) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    if len(points) > MOST_POINTS or right - left < JOIN:
+        raise Refusal(
+            "file", "a drawing of a sensible size", f"The drawing has {len(points)} points over {right - left:g} mm.", "Make it simpler.",
+        )  # fmt: skip
+    lines = ("M" + "L".join(f"{x - left:.6g} {foot - y:.6g}" for x, y in chain.tolist()) for chain in chains)
+    return "".join(lines), right - left, head - foot
+
+
+MOST_POINTS = 40_000
 
 
 def _closed(chain: Sequence[Node]) -> Found | None:

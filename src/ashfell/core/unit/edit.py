@@ -66,7 +66,8 @@ def change(data: Data, entry: str, value: str, bare: Unit = "mm") -> Data:
         Dotted path, e.g. ``"frame.face"``, ``"cells.c2r1.columns.lights.0.size"``; or a path whose last word acts:
         ``"columns.count"`` how many lights, ``"columns.bars"`` the face of all bars, ``"columns.lights.2.locked"`` to lock a
         light at its size or let it share again, ``"columns.bars.1.shift"`` to move a bar (the lights beside it take it up),
-        ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order round,
+        ``"columns.lights.1.centres"`` and ``"columns.bars.1.running"`` to move one by typing over a distance of centres or a
+        running size, ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order round,
         ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or ``all``,
         ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
         ``".cleared"`` to make a light like the others again; ``".added"``, ``".removed"``, ``".raised"``, ``".lowered"``,
@@ -369,6 +370,32 @@ def _shift(data: Data, path: str, value: str, bare: Unit) -> None:
     entries[index + 1]["size"] = exact(lights[index + 1].size - move) if free else None
 
 
+def _centres(data: Data, path: str, value: str, bare: Unit) -> None:
+    """The distance from the centre of the bar (or the clear edge) before a light to that behind it: the bar behind it moves,
+    behind the last light the one before."""
+    holder, axis, index = _division_of(path, "lights")
+    spacing = _spacing(data, holder, axis)
+    if not spacing.bars or index >= len(spacing.lights):
+        raise Refusal(path, "a known entry", "There is no bar to move.")
+    more = parse(typed_length(f"{path}.centres", value, bare)) - spacing.centre_distances[index]
+    bar = min(index, len(spacing.bars) - 1)
+    _move_bar(data, holder, axis, bar, more if bar == index else -more)
+
+
+def _running(data: Data, path: str, value: str, bare: Unit) -> None:
+    """Where a bar's centre is from the outer edge: the bar moves."""
+    holder, axis, index = _division_of(path, "bars")
+    bars = _spacing(data, holder, axis).bars
+    if index >= len(bars):
+        raise Refusal(path, "a known entry", f"There is no bar {index + 1} to move.")
+    _move_bar(data, holder, axis, index, parse(typed_length(f"{path}.running", value, bare)) - bars[index].centre)
+
+
+def _move_bar(data: Data, holder: str, axis: Axis, index: int, by: Fraction) -> None:
+    if by:
+        _shift(data, entry_below(holder, f"{axis}.bars.{index}"), exact(by), "mm")
+
+
 def _equal(data: Data, path: str, value: str, bare: Unit) -> None:
     division = at(data, path)
     division["lights"] = [_sharing() for _ in division["lights"]]
@@ -553,17 +580,68 @@ def _item(data: Data, path: str) -> tuple[list[Any], int]:
     return items, int(index)
 
 
+LIGHT = re.compile(r"(?:(.*)\.)?(columns|rows)\.lights\.(\d+)")
+"""A light of a division: with it go what fills it and a bar beside it."""
+
+
+def _reordered(data: Data, path: str, order: Callable[[int, int], list[int]]) -> bool:
+    """A division's lights in another order, told as the old number of each new one; False for any other list."""
+    match = LIGHT.fullmatch(path)
+    if match is None:
+        return False
+    owner, axis, index = at(data, match[1] or ""), match[2], int(match[3])
+    lights, bars = owner[axis]["lights"], owner[axis]["bars"]
+    if index >= len(lights):
+        raise _unknown(path)
+    new = order(index, len(lights))
+    if not 1 <= len(new) <= MOST_LIGHTS:
+        raise Refusal(
+            path, "1 to 60 lights", f"{len(new)} lights cannot be laid out.", "Leave at least one, and at most 60."
+        )
+    which = AXES.index(axis)
+    cells = owner.get("cells", {})
+    if any(cell["span"][which] > 1 for cell in cells.values()):
+        raise Refusal(
+            path, "single lights", "A light spans over others here.", "Part the merged light first.",
+        )  # fmt: skip
+    spare = bars[min(index, len(bars) - 1)] if bars else _bar(data["frame"]["face"])
+    owner[axis]["lights"] = [copy.deepcopy(lights[k]) for k in new]
+    owner[axis]["bars"] = [copy.deepcopy(bar) for bar in (bars + [spare] * len(new))[: len(new) - 1]]
+    moved = {}
+    for key, cell in cells.items():
+        place = list(_place(key))
+        for k in (k for k, old in enumerate(new) if old + 1 == place[which]):
+            put = [*place[:which], k + 1, *place[which + 1 :]]
+            moved[f"c{put[0]}r{put[1]}"] = copy.deepcopy(cell)
+    if "cells" in owner:
+        owner["cells"] = moved
+    return True
+
+
+def _swapped(index: int, count: int, other: int) -> list[int]:
+    new = list(range(count))
+    if 0 <= other < count:
+        new[index], new[other] = new[other], new[index]
+    return new
+
+
 def _remove(data: Data, path: str, value: str, bare: Unit) -> None:
+    if _reordered(data, path, lambda index, count: [k for k in range(count) if k != index]):
+        return
     items, index = _item(data, path)
     del items[index]
 
 
 def _duplicate(data: Data, path: str, value: str, bare: Unit) -> None:
+    if _reordered(data, path, lambda index, count: sorted([*range(count), index])):
+        return
     items, index = _item(data, path)
     items.insert(index + 1, copy.deepcopy(items[index]))
 
 
 def _raise(data: Data, path: str, value: str, bare: Unit) -> None:
+    if _reordered(data, path, lambda index, count: _swapped(index, count, index - 1)):
+        return
     items, index = _item(data, path)
     items.insert(max(0, index - 1), items.pop(index))
 
@@ -617,12 +695,14 @@ def _points(data: Data, path: str) -> tuple[list[Any], int]:
 
 
 def _lower(data: Data, path: str, value: str, bare: Unit) -> None:
+    if _reordered(data, path, lambda index, count: _swapped(index, count, index + 1)):
+        return
     items, index = _item(data, path)
     items.insert(index + 1, items.pop(index))
 
 
 ACTIONS: dict[str, Callable[[Data, str, str, Unit], None]] = {
-    "count": _count, "locked": _lock, "shift": _shift, "equal": _equal, "mirrored": _mirror,
+    "count": _count, "locked": _lock, "shift": _shift, "centres": _centres, "running": _running, "equal": _equal, "mirrored": _mirror,
     "kind": _fill_kind, "copied": _copy_fill, "split": _split, "merged": _merge, "cleared": _clear, "added": _add,
     "removed": _remove, "duplicated": _duplicate, "raised": _raise, "lowered": _lower, "drawn": _draw, "halved": _halve, "placed": _put,
 }  # fmt: skip

@@ -41,6 +41,26 @@ def own_section(section: OwnSection | None, entry: str, proud: bool = False) -> 
     return points
 
 
+def fitted_section(section: Section, face: float, depth: float, entry: str) -> Section:
+    """A drawn section laid into a member.
+
+    Raises
+    ------
+    Refusal
+        When it does not go into that face and depth.
+    """
+    placed = fitted(section, face, depth)
+    within = all(x <= face + 1e-6 and w >= -depth - 1e-6 for x, w in placed)
+    if not within or not Polygon(placed).is_valid:
+        width, deep = max(x for x, _ in section), -min(w for _, w in section)
+        raise Refusal(
+            entry, "a section that fits its member",
+            f"Drawn {width:g} by {deep:g} mm, the section does not go into a member {face:g} wide and {depth:g} deep.",
+            "Draw it smaller, or make the member larger.",
+        )  # fmt: skip
+    return placed
+
+
 def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> BarRun:
     """A bar with a section of one's own, fitted to its face and depth.
 
@@ -53,12 +73,7 @@ def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> Bar
     if drawn is None:
         return bar
     face, front, back = float(bar.face), -float(bar.front), -float(bar.back)
-    whole = fitted(drawn, face, front - back)
-    if not Polygon(whole).is_valid:
-        raise Refusal(
-            entry, "a closed section", f"Fitted to {face:g} by {front - back:g} mm the section crosses itself.",
-            "Draw it for that face and depth, or make the bar larger.",
-        )  # fmt: skip
+    whole = fitted_section(drawn, face, front - back, entry)
     placed = tuple((x - face / 2, w + front) for x, w in whole)
     if bar.rebate:
         stop, half, stem = -float(bar.stop), face / 2, float(bar.face / 2 - bar.rebate)

@@ -13,8 +13,7 @@ from shapely.geometry.polygon import orient
 
 from ashfell.core.plane import Floats, Loop, polygons
 from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, fills, fitted, without
-from ashfell.core.solid import Section
+from ashfell.core.section import Edge, fills, without
 from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Rule, Spacing, alternatives, divide, exact_mm
 from ashfell.core.unit.angled import angled_bars
@@ -22,7 +21,7 @@ from ashfell.core.unit.document import AXES, Axis, BarEntry, Cell, Division, Ext
 from ashfell.core.unit.layout import BarRun, Body, Field, Layout, Light, Rect, Ring, Seat, entry_below, is_bar
 from ashfell.core.unit.opening import sashes_of
 from ashfell.core.unit.outlines import outline_of
-from ashfell.core.unit.own_sections import own_section, with_own_section
+from ashfell.core.unit.own_sections import fitted_section, own_section, with_own_section
 
 LEAST_WEB = Fraction(4)
 """What must remain of a member beside or between its rebates, mm."""
@@ -57,6 +56,7 @@ def solve(document: UnitDocument) -> Layout:
     innermost = rings[-1][0] if inside else frame
     extent = _extent(frame, outer)
     if inside:
+        _check_plain(frame)
         extent = _measured(innermost.clear, outer)
     body = solve_body(document, innermost, outer if not inside else innermost_rect(innermost), extent, ("", ""))
     shown = [frame, *(ring for ring, _ in rings if ring is not innermost)] if inside else [ring for ring, _ in rings]
@@ -602,9 +602,7 @@ def _bar_backs(cell: Cell) -> Iterator[Fraction]:
 
 def _check_plain(ring: Ring) -> None:
     if ring.section:
-        _check_fitted(
-            fitted(ring.section, float(ring.faces.min()), float(ring.back - ring.front)), f"{ring.entry}.section"
-        )
+        fitted_section(ring.section, float(ring.faces.min()), float(ring.back - ring.front), f"{ring.entry}.section")
         return
     room = min(min(ring.exact_faces) / 2, (ring.back - ring.front) / 2)
     _check_edge(ring.edge, room, f"{ring.entry}.edge.size", f"the {ring.role}")
@@ -671,20 +669,10 @@ def _check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
         )  # fmt: skip
 
 
-def _check_fitted(section: Section, entry: str) -> None:
-    if not Polygon(section).is_valid or Polygon(section).area < 1:
-        width, depth = max(x for x, _ in section), -min(w for _, w in section)
-        raise Refusal(
-            entry, "a closed section", f"Fitted to {width:g} by {depth:g} mm the section crosses itself.",
-            "Draw it for that face and depth, or make the member larger.",
-        )  # fmt: skip
-
-
 def _check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
     """An own section has a stop before the glass over the whole rebate, and a web beside it."""
     entry, depth = f"{ring.entry}.section", ring.back - ring.front
-    section = fitted(ring.section or (), float(face), float(depth))
-    _check_fitted(section, entry)
+    section = fitted_section(ring.section or (), float(face), float(depth), entry)
     stop, inner = float(ring.front - seat.stop_back), float(face - seat.rebate)
     if not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
         raise Refusal(

@@ -165,6 +165,24 @@ class Record(models.Model):
         return bool(moved)
 
 
+class Underlay(models.Model):
+    """An image or a drawing kept under a unit's elevation to be traced over: its place and width are lengths as typed."""
+
+    record = models.OneToOneField(Record, models.CASCADE, related_name="underlay")
+    name = models.CharField(max_length=80)
+    image = models.BinaryField(null=True)
+    lines = models.TextField(blank=True)
+    across = models.FloatField()
+    up = models.FloatField()
+    x = models.CharField(max_length=60, default="0")
+    y = models.CharField(max_length=60, default="0")
+    width = models.CharField(max_length=60)
+    loaded = models.PositiveIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return f"{self.name} under {self.record}"
+
+
 class Revision(models.Model):
     """One state of a record. Revisions are never changed or removed, so nothing saved is lost."""
 

@@ -18,11 +18,11 @@ from ashfell.core.spacing import RULE_NAMES, Spacing
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document import AXES, Axis, Cell, Division, Glass, Louvres, Muntins, Panel, Sash, Sill, Sliders
 from ashfell.core.unit.glazing import covers
-from ashfell.core.unit.layout import Field, Layout, Light, entry_below
+from ashfell.core.unit.layout import Field, Layout, Light, Ring, entry_below
 from ashfell.core.unit.muntins import muntin_spacing
 from ashfell.core.unit.opening import KINDS as OPENINGS
 from ashfell.core.unit.outlines import KINDS as OUTLINES
-from ashfell.core.unit.solve import other_rules, rounded
+from ashfell.core.unit.solve import other_rules
 from ashfell.studio.units.sheet import cell_path, field_at
 
 MOST_OWN = 8
@@ -247,7 +247,7 @@ def _frame(w: _Writer, unit: Unit) -> None:
     w.say(
         "frame", "Frame", w.length("frame.face", frame.face, "Frame face"), "wide,", w.length("frame.depth", frame.depth, "Frame depth"), "deep,",
         w.choice("frame.joint", frame.joint, {"mitred": "mitred", "jambs": "butted, jambs through", "head": "butted, head and sill through"}, "Joint of the frame"),
-        ",", w.section("frame", frame.section, w.edge("frame.edge", frame.edge, "Frame"), "the frame"), *sides, ".", Action("frame.rings.added", "Add ring", "Add a ring to the frame"), told=(f"Leaves {_size(w, frame_ring.clear)} clear.",),
+        ",", w.section("frame", frame.section, w.edge("frame.edge", frame.edge, "Frame"), "the frame"), *sides, ".", Action("frame.rings.added", "Add ring", "Add a ring to the frame"), told=(f"Leaves {_clear(w, unit, frame_ring)} clear.",),
     )  # fmt: skip
     for index, ring in enumerate(frame.rings):
         path = f"frame.rings.{index}"
@@ -268,7 +268,19 @@ def _frame(w: _Writer, unit: Unit) -> None:
 
 def _size(w: _Writer, loop: Loop) -> str:
     left, foot, right, head = loop.bounds
-    return f"{named(rounded(right - left), w.style)} by {named(rounded(head - foot), w.style)}"
+    return _by(w, _tenth(right - left), _tenth(head - foot))
+
+
+def _by(w: _Writer, width: Fraction, height: Fraction) -> str:
+    return f"{show(width, w.style)} by {named(height, w.style)}"
+
+
+def _clear(w: _Writer, unit: Unit, ring: Ring) -> str:
+    """The clear opening of a ring: exact where lights are laid out in it."""
+    if ring is not unit.layout.frame:
+        return _size(w, ring.clear)
+    spans = (unit.layout.spacing(axis).lights for axis in AXES)
+    return _by(w, *(lights[-1].end - lights[0].start for lights in spans))
 
 
 def _list_actions(path: str, what: str) -> tuple[Action, ...]:
@@ -707,11 +719,14 @@ def _pane_size(w: _Writer, light: Light) -> str:
     cover, points = covers(light), light.loop.moved(-covers(light))
     if light.is_rectangle or points is None:
         sill, right, head, left = (Fraction(float(size)).limit_denominator(10**6) for size in (*cover, *cover)[:4])
-        return (
-            f"{named(light.clear.width + left + right, w.style)} by {named(light.clear.height + sill + head, w.style)}"
-        )
+        return _by(w, light.clear.width + left + right, light.clear.height + sill + head)
     (left, foot), (right, head) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    return f"{named(rounded(right - left), w.style)} by {named(rounded(head - foot), w.style)}"
+    return _by(w, _tenth(right - left), _tenth(head - foot))
+
+
+def _tenth(size: float) -> Fraction:
+    """What is measured on the facets of a curve, to a tenth of a millimetre."""
+    return Fraction(round(size * 10), 10)
 
 
 MOST_PANES = 3

@@ -6,28 +6,33 @@ Sheet units are CSS pixels at the sheet's natural size. The strips show one cell
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from itertools import pairwise
 from typing import Literal
 
 from ashfell.core.drawing import Dimension, Shape, elevation, section
 from ashfell.core.lengths import Style, exact, show
 from ashfell.core.unit import Unit
 from ashfell.core.unit.dimensions import dimensions
-from ashfell.core.unit.document import Axis
-from ashfell.core.unit.layout import Field
+from ashfell.core.unit.document import AXES, Axis
+from ashfell.core.unit.layout import Field, entry_below
 from ashfell.core.unit.muntins import muntin_field
 from ashfell.core.unit.symbols import symbols
 from ashfell.formats.svg import Extent, Sheet, extent_of, shapes_svg
 
 Side = Literal["outside", "inside", "across", "up"]
 SIDES: dict[Side, str] = {"outside": "Outside", "inside": "Inside", "across": "Cut across", "up": "Cut up"}
+AXES_OF: dict[Side, tuple[Axis, ...]] = {"outside": AXES, "inside": AXES, "across": ("columns",), "up": ("rows",)}
+"""Along which axes a side has dimensions."""
 SIZE = (640.0, 640.0)
-TOP, FOOT, RIGHT, LEFT = 50.0, 142.0, 84.0, 106.0
+TOP, FOOT, RIGHT, LEFT = 50.0, 98.0, 84.0, 106.0
 BAR_LANE = 46.0
 """Room for the faces of transoms, left of their strip."""
-CENTRE_LANE = 40.0
-"""Room for the centres of transoms, left of their faces."""
+RUNNING_LANE = 46.0
+"""Room for running sizes: left of the transoms' faces, below the mullions'."""
+CENTRES_ABOVE, CENTRES_BESIDE = 34.0, 62.0
+"""Room for the chain of centres between the drawing and its overall size."""
 BAND = 52.0
 """Depth of a strip's band: an input and a lock."""
 GAP = 16.0
@@ -123,6 +128,20 @@ class SheetPath:
 
 
 @dataclass(frozen=True)
+class KeyElevation:
+    """A small elevation beside a section, with the line it is taken along: it is dragged, or moved with the arrow keys."""
+
+    axis: Axis
+    outlines: tuple[str, ...]
+    left: float
+    top: float
+    width: float
+    height: float
+    line: Line
+    now: str
+
+
+@dataclass(frozen=True)
 class UnitSheet:
     """All that is drawn on the sheet of a unit."""
 
@@ -140,6 +159,7 @@ class UnitSheet:
     lines: tuple[Line, ...]
     symbols: tuple[SheetPath, ...]
     picks: tuple[SheetPath, ...]
+    key: KeyElevation | None = None
 
 
 @dataclass(frozen=True)
@@ -179,7 +199,11 @@ class _Drawing:
         return min(a, b), max(a, b)
 
     def axes(self) -> tuple[Axis, ...]:
-        return {"across": ("columns",), "up": ("rows",)}.get(self.side, ("columns", "rows"))  # type: ignore[return-value]
+        return AXES_OF[self.side]
+
+    def chained(self, axis: Axis) -> bool:
+        """Whether a chain of centres stands between the drawing and its overall size."""
+        return bool(self.field.spacing(axis).bars) and axis in self.axes()
 
 
 def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", cut: float = 0.5) -> UnitSheet:
@@ -187,9 +211,13 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
     far along the other way a section is taken, 0 to 1."""
     field = field_at(unit, at)
     shapes = _shapes(unit, side, cut)
-    left = LEFT + (BAR_LANE + CENTRE_LANE if field.rows.bars else 0)
+    across, up = (axis in AXES_OF[side] and bool(field.spacing(axis).bars) for axis in AXES)
+    margins = (
+        LEFT + (BAR_LANE + RUNNING_LANE if up else 0), RIGHT + (CENTRES_BESIDE if up else 0),
+        TOP + (CENTRES_ABOVE if across else 0), FOOT + (RUNNING_LANE if across else 0),
+    )  # fmt: skip
     extent = _extent(unit, shapes, side)
-    sheet = Sheet.fitted_to(extent, SIZE, (left, RIGHT, TOP, FOOT))
+    sheet = Sheet.fitted_to(extent, SIZE, margins)
     drawing = _Drawing(unit, field, side, extent, sheet, style)
     found = [*_depth(unit, side), *(d for d in dimensions(unit.layout, field) if d.axis in drawing.axes())]
     pieces = [dimension for dimension in found if dimension.kind != "overall"]
@@ -201,13 +229,47 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
         side == "inside",
         shapes_svg(shapes, sheet),
         tuple(_box(piece, drawing) for piece in pieces),
-        tuple(_slot(d, drawing) for d in found if not _repeats(d, pieces) and (d.kind != "edge" or d.entry)),
+        (
+            *(_slot(d, drawing) for d in found if not _repeats(d, pieces) and (d.kind != "edge" or d.entry)),
+            *(
+                slot
+                for axis in drawing.axes()
+                for slot in (*_centre_slots(axis, drawing), *_running_slots(axis, drawing))
+            ),
+        ),
         tuple(_lock(piece, drawing) for piece in pieces if piece.kind == "light" and _has_room(piece, sheet)),
         tuple(mark for axis in drawing.axes() for mark in _axis_marks(axis, drawing)),
-        tuple(line for d in found if d.kind == "overall" for line in _overall_lines(d, drawing)),
+        (
+            *(line for d in found if d.kind == "overall" for line in _overall_lines(d, drawing)),
+            *(line for axis in drawing.axes() for line in _centre_lines(axis, drawing)),
+        ),
         tuple(_symbols(drawing)) if side in ("outside", "inside") else (),
         tuple(_picks(drawing, at)) if side in ("outside", "inside") else (),
+        None if side in ("outside", "inside") else _key_elevation(unit, side, cut, style),
     )
+
+
+KEY_SIZE, KEY_GAP = 132.0, 14.0
+"""The key elevation stands in the upper right corner."""
+
+
+def _key_elevation(unit: Unit, side: Side, cut: float, style: Style) -> KeyElevation:
+    outer = unit.layout.outer
+    width, height = float(outer.width), float(outer.height)
+    box = Sheet.fitted(width, height, (KEY_SIZE, KEY_SIZE), (KEY_GAP,) * 4)
+    sheet = replace(box, left=box.left + SIZE[0] - KEY_SIZE - KEY_GAP, foot=box.foot + KEY_GAP)
+    loops = [unit.layout.outline.facets(2.0), *(light.loop for light in unit.layout.body.lights)]
+    left, top, right, foot = sheet.x(0), sheet.y(height), sheet.x(width), sheet.y(0)
+    if side == "across":
+        at, level = outer.height, sheet.y(height * cut)
+        line = Line(left - KEY_GAP, level, right + KEY_GAP, level)
+    else:
+        at, level = outer.width, sheet.x(width * cut)
+        line = Line(level, top - KEY_GAP, level, foot + KEY_GAP)
+    return KeyElevation(
+        "rows" if side == "across" else "columns", tuple(sheet.paths([loop.points for loop in loops])), left, top,
+        round(right - left, 2), round(foot - top, 2), line, show(Fraction(round(float(at) * cut * 100), 100), style),
+    )  # fmt: skip
 
 
 def field_at(unit: Unit, at: str) -> Field:
@@ -321,8 +383,7 @@ def _slot(dimension: Dimension, drawing: _Drawing) -> Slot:
     else:
         x, y, width, small = _bar_slot(dimension, drawing, text)
     return Slot(
-        f"sheet-{dimension.entry.replace('.', '-')}"
-        + (f"-{dimension.axis}-{dimension.index}" if dimension.kind == "edge" else ""),
+        _slot_id(dimension.entry) + (f"-{dimension.axis}-{dimension.index}" if dimension.kind == "edge" else ""),
         dimension.entry,
         text,
         exact(dimension.size),
@@ -361,8 +422,15 @@ _Place = tuple[float, float, float, bool]
 def _overall_slot(dimension: Dimension, drawing: _Drawing) -> _Place:
     middle = _middle(dimension, drawing)
     if dimension.axis == "columns":
-        return middle - 45, drawing.top - 40, 90, False
-    return drawing.right + 13, middle - INPUT / 2, 70, False
+        return middle - 45, _overall_level(dimension.axis, drawing) - 29, 90, False
+    return _overall_level(dimension.axis, drawing) + 2, middle - INPUT / 2, 70, False
+
+
+def _overall_level(axis: Axis, drawing: _Drawing) -> float:
+    """Where the line of an overall size stands."""
+    if axis == "columns":
+        return round(drawing.top - 11 - (CENTRES_ABOVE if drawing.chained(axis) else 0), 2)
+    return round(drawing.right + 11 + (CENTRES_BESIDE if drawing.chained(axis) else 0), 2)
 
 
 def _middle(dimension: Dimension, drawing: _Drawing) -> float:
@@ -404,32 +472,109 @@ def _lock(piece: Dimension, drawing: _Drawing) -> Lock:
 
 
 def _axis_marks(axis: Axis, drawing: _Drawing) -> list[Mark]:
-    """Distances of centres (clear edge to bar, bar to bar, bar to clear edge), and running sizes from the outer edge."""
-    spacing, style = drawing.field.spacing(axis), drawing.style
-    if not spacing.bars:
+    """What the running sizes are."""
+    if not drawing.chained(axis):
         return []
-    origin = drawing.field.origin(axis)
-    at, marks = spacing.lights[0].start, []
+    origin, span = drawing.field.origin(axis), drawing.field.spacing(axis).span
     if axis == "columns":
-        lane, running = _column_band(drawing) + BAND + 42, _column_band(drawing) + BAND + 58
-        for distance in spacing.centre_distances:
-            marks.append(Mark(show(distance, style), drawing.x(at + distance / 2 + origin), lane))
-            at += distance
-        marks += [Mark(show(bar.centre, style), drawing.x(bar.centre + origin), running) for bar in spacing.bars]
-        start = drawing.span(origin, origin + spacing.span)[0]
-        return [*marks, Mark("centres", start - 8, lane, "end"), Mark("running", start - 8, running, "end")]
-    x = _row_band(drawing) - BAR_LANE - 6
-    for distance in spacing.centre_distances:
-        marks.append(Mark(show(distance, style), x, drawing.sheet.y(at + distance / 2 + origin) + 4, "end"))
-        at += distance
-    return [*marks, Mark("centres", x, drawing.sheet.y(origin + spacing.span) - 6, "end")]
+        start = drawing.span(origin, origin + span)[0]
+        return [Mark("running", start - 8, _running_level(axis, drawing) + 16, "end")]
+    return [Mark("running", _running_level(axis, drawing), drawing.sheet.y(origin + span) - 6)]
+
+
+def _running_level(axis: Axis, drawing: _Drawing) -> float:
+    """Top of the running sizes below the mullions, or the middle of those beside the transoms."""
+    if axis == "columns":
+        return _column_band(drawing) + BAND + 30
+    return _row_band(drawing) - BAR_LANE - RUNNING_LANE / 2
+
+
+def _centre_marks(axis: Axis, drawing: _Drawing) -> list[Fraction]:
+    """Clear edge, bar centres, clear edge, in unit space."""
+    spacing, origin = drawing.field.spacing(axis), drawing.field.origin(axis)
+    inner = [bar.centre for bar in spacing.bars]
+    return [mark + origin for mark in (spacing.lights[0].start, *inner, spacing.lights[-1].end)]
+
+
+def _centre_lines(axis: Axis, drawing: _Drawing) -> list[Line]:
+    if not drawing.chained(axis):
+        return []
+    marks = _centre_marks(axis, drawing)
+    if axis == "columns":
+        y, places = round(drawing.top - 11, 2), [drawing.x(mark) for mark in marks]
+        return [Line(places[0], y, places[-1], y), *(Line(x, y - 4, x, y + 4) for x in places)]
+    x, places = round(drawing.right + 11, 2), [drawing.sheet.y(mark) for mark in marks]
+    return [Line(x, places[0], x, places[-1]), *(Line(x - 4, y, x + 4, y) for y in places)]
+
+
+def _centre_slots(axis: Axis, drawing: _Drawing) -> list[Slot]:
+    """The chain of centres: typing over one moves a bar."""
+    if not drawing.chained(axis):
+        return []
+    found = []
+    for index, (start, end) in enumerate(pairwise(_centre_marks(axis, drawing))):
+        entry = f"{entry_below(drawing.field.path, axis)}.lights.{index}.centres"
+        label = f"Distance of centres {index + 1} {'across' if axis == 'columns' else 'up'}"
+        place = (drawing.x if axis == "columns" else drawing.sheet.y)((start + end) / 2)
+        room = float(end - start) * drawing.sheet.scale - 2 if axis == "columns" else CENTRES_BESIDE - 8
+        crowded = CENTRES_ABOVE / 3 if index % 2 else 0
+        found.append(_chain_slot(entry, end - start, label, axis, place, room, drawing, crowded))
+    return found
+
+
+def _chain_slot(
+    entry: str, size: Fraction, label: str, axis: Axis, place: float, room: float, drawing: _Drawing, crowded: float
+) -> Slot:
+    text = show(size, drawing.style)
+    width, small = _room_for(text, room)
+    raised = crowded if axis == "columns" and width > room else 0
+    x, y = (
+        (place - width / 2, drawing.top - 37 - raised) if axis == "columns" else (drawing.right + 16, place - INPUT / 2)
+    )
+    return Slot(
+        _slot_id(entry), entry, text, exact(size), label, round(x, 1), round(y, 1), round(width, 1), small=small
+    )
+
+
+def _slot_id(entry: str) -> str:
+    return f"sheet-{entry.replace('.', '-')}"
+
+
+def _running_slots(axis: Axis, drawing: _Drawing) -> list[Slot]:
+    """From the outer edge to the centre of each bar."""
+    if not drawing.chained(axis):
+        return []
+    origin, found = drawing.field.origin(axis), []
+    for bar in drawing.field.spacing(axis).bars:
+        entry = f"{entry_below(drawing.field.path, axis)}.bars.{bar.index}.running"
+        label = f"Running size of {'mullion' if axis == 'columns' else 'transom'} {bar.index + 1}"
+        text = show(bar.centre, drawing.style)
+        width, small = _room_for(text, RUNNING_LANE + (20 if axis == "columns" else 0))
+        if axis == "columns":
+            x, y = drawing.x(bar.centre + origin) - width / 2, _running_level(axis, drawing)
+        else:
+            x, y = _running_level(axis, drawing) - width / 2, drawing.sheet.y(bar.centre + origin) - INPUT / 2
+        found.append(
+            Slot(
+                _slot_id(entry),
+                entry,
+                text,
+                exact(bar.centre),
+                label,
+                round(x, 1),
+                round(y, 1),
+                round(width, 1),
+                small=small,
+            )
+        )
+    return found
 
 
 def _overall_lines(dimension: Dimension, drawing: _Drawing) -> list[Line]:
     if dimension.axis == "columns":
-        y, (a, b) = round(drawing.top - 11, 2), drawing.span(dimension.start, dimension.end)
+        y, (a, b) = _overall_level(dimension.axis, drawing), drawing.span(dimension.start, dimension.end)
         return [Line(a, y, b, y), Line(a, y - 5, a, y + 5), Line(b, y - 5, b, y + 5)]
-    x, a, b = round(drawing.right + 11, 2), drawing.sheet.y(dimension.start), drawing.sheet.y(dimension.end)
+    x, a, b = _overall_level(dimension.axis, drawing), drawing.sheet.y(dimension.start), drawing.sheet.y(dimension.end)
     return [Line(x, a, x, b), Line(x - 5, a, x + 5, a), Line(x - 5, b, x + 5, b)]
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from functools import lru_cache
+from math import isfinite
 from typing import Any
 
 from django.contrib import messages
@@ -14,7 +15,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.audit import audit_unit
 from ashfell.core.document import Data, dump
-from ashfell.core.lengths import named
+from ashfell.core.lengths import LengthError, Style, parse
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit import Unit, make, read_unit, solve
 from ashfell.core.unit.edit import change, with_opened
@@ -30,6 +31,7 @@ from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_
 from ashfell.studio.units.listing import build_up
 from ashfell.studio.units.points import points_sheet
 from ashfell.studio.units.sheet import SIDES, Side, unit_sheet
+from ashfell.studio.units.underlay import change_underlay, laid
 
 WAYS = ("undo", "redo", "choose")
 LARGEST_FILE = 512 * 1024
@@ -97,22 +99,25 @@ def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
 def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Change one entry: kept when ``keep`` is 1, otherwise only shown."""
     record = record_of(request, project, "unit", key)
+    style, entry = record.project.style, request.POST.get("entry", "")
     try:
+        if entry.startswith("underlay."):
+            change_underlay(record, entry, request.POST.get("value", ""), style, request.POST.get("keep") == "1")
+            return workspace(request, record, make(read_unit(record.data)))
         data = _changed(request, record)
         unit = make(read_unit(data))
+        _looked_at(request, unit, style)
     except Refusal as refusal:
         return refused(request, refusal)
 
-    told = (
-        effects(_layout_of(json.dumps(record.data)), unit.layout, record.project.style) if data != record.data else ()
-    )
+    told = effects(_layout_of(json.dumps(record.data)), unit.layout, style) if data != record.data else ()
 
     def shown() -> HttpResponse:
-        return _workspace(request, record, unit, told)
+        return workspace(request, record, unit, told)
 
     if request.POST.get("keep") != "1":
         return shown()
-    words = f"{entry_words(request.POST.get('entry', ''))}: {request.POST.get('value', '')}"
+    words = f"{entry_words(entry)}: {request.POST.get('value', '')}"
     return save_or_offer(request, record, data, words, shown)
 
 
@@ -124,7 +129,7 @@ def move(request: HttpRequest, project: int, key: str, way: str) -> HttpResponse
     record = record_of(request, project, "unit", key)
     if not moved(request, record, way):
         record.refresh_from_db()
-    return _workspace(request, record, make(read_unit(record.data)))
+    return workspace(request, record, make(read_unit(record.data)))
 
 
 @require_http_methods(["GET", "POST"])
@@ -176,28 +181,43 @@ def _layout_of(text: str) -> Layout:
     return solve(read_unit(json.loads(text)))
 
 
-def _workspace(request: HttpRequest, record: Record, unit: Unit, told: tuple[str, ...] = ()) -> HttpResponse:
+def workspace(request: HttpRequest, record: Record, unit: Unit, told: tuple[str, ...] = ()) -> HttpResponse:
     """The page's workspace, and what the change that led to it did to the spacing."""
     return render(request, "units/_workspace.html", _context(request, record, unit) | {"told": told})
 
 
-def _looked_at(request: HttpRequest) -> tuple[str, Side, float]:
-    """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken."""
+def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, Side, float]:
+    """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken: a share, or behind
+    ``@`` a length from the sill or from the left."""
     asked = request.POST if request.method == "POST" else request.GET
-    side = asked.get("side", "outside")
+    side, text = asked.get("side", "outside"), asked.get("cut", "0.5")
+    outer = unit.layout.outer
     try:
-        cut = min(0.99, max(0.01, float(asked.get("cut", "0.5"))))
+        share = (
+            float(parse(text[1:], style.bare) / (outer.width if side == "up" else outer.height))
+            if text[:1] == "@"
+            else float(text)
+        )
+    except LengthError as error:
+        raise Refusal(
+            "cut",
+            "a length",
+            error.reason,
+            "Type how far the section is from the sill, or from the left.",
+            position=error.position,
+        ) from error
     except ValueError:
-        cut = 0.5
+        share = 0.5
+    cut = min(0.99, max(0.01, share)) if isfinite(share) else 0.5
     return asked.get("at", ""), side if side in SIDES else "outside", cut  # type: ignore[return-value]
 
 
 def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]:
     project, style = record.project, record.project.style
-    at, side, cut = _looked_at(request)
+    at, side, cut = _looked_at(request, unit, style)
     names = {key: finish.name for key, finish in project.all_finishes().items()}
-    outer = unit.layout.outer
     points = points_sheet(unit, style, (request.POST if request.method == "POST" else request.GET).get("points", ""))
+    sheet = None if points else unit_sheet(unit, style, at, side, cut)
     return {
         "project": project,
         "record": record,
@@ -208,9 +228,10 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
         "side": side,
         "side_words": SIDES[side],
         "sides": SIDES.items(),
-        "cut": f"{cut:g}",
-        "cut_at": named((outer.height if side == "across" else outer.width) * round(cut * 1000) / 1000, style),
-        "sheet": None if points else unit_sheet(unit, style, at, side, cut),
+        "cut": f"{cut:.9g}",
+        "cut_percent": round(cut * 100),
+        "sheet": sheet,
+        "underlay": laid(record, sheet, style) if sheet and side in ("outside", "inside") else None,
         "sentences": build_up(unit, style, names, at),
         "points": points,
         "step": "1/16 in" if style.bare == "in" else "1 mm",

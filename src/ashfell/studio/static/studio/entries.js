@@ -101,11 +101,12 @@ export class Entries {
   }
 
   // What is kept goes one after the other, each from the revision the one before it made.
-  post(url, values, input = null) {
+  // form: a file to send with them.
+  post(url, values, input = null, form = null) {
     if (values.keep !== "1") return this.sendNow(url, values, input);
     this.pending(1);
     this.keeping = (this.keeping || Promise.resolve())
-      .then(() => this.sendNow(url, values, input))
+      .then(() => this.sendNow(url, values, input, form))
       .finally(() => this.pending(-1));
     return this.keeping;
   }
@@ -115,8 +116,14 @@ export class Entries {
     this.bench.dataset.pending = String(Number(this.bench.dataset.pending || 0) + more);
   }
 
+  body(values, form) {
+    if (!form) return new URLSearchParams(values);
+    Object.entries(values).forEach(([key, value]) => form.append(key, value));
+    return form;
+  }
+
   // Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
-  async sendNow(url, values, input) {
+  async sendNow(url, values, input, form = null) {
     const turn = ++this.sent;
     const message = document.getElementById("message");
     let response, text;
@@ -124,7 +131,7 @@ export class Entries {
       response = await fetch(url, {
         method: "POST",
         headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
-        body: new URLSearchParams({ base: this.base, ...this.looked, ...values }),
+        body: this.body({ base: this.base, ...this.looked, ...values }, form),
       });
       text = await response.text();
     } catch {

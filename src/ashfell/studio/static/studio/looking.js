@@ -1,4 +1,4 @@
-// What is looked at: which cell the strips show, which side is drawn, where it is cut; zoom, pan, measuring, tracing.
+// What is looked at: which cell the strips show, which side is drawn, where it is cut; zoom, pan, measuring.
 
 import { csrfToken } from "./entries.js";
 
@@ -26,9 +26,43 @@ export function looking(entries, bench) {
     const pick = event.target.closest("[data-at]:not(#workspace)");
     if (pick) look({ at: pick.dataset.at });
   });
-  document.addEventListener("input", (event) => {
-    const slider = event.target.closest("[data-look-input]");
-    if (slider) look({ [slider.dataset.lookInput]: slider.value });
+  document.addEventListener("change", (event) => {
+    const typed = event.target.closest("[data-look-typed]");
+    if (typed) look({ [typed.dataset.lookTyped]: `@${typed.value}` });
+  });
+
+  // The line of a section, on the key elevation: dragged, or moved with the arrow keys.
+  let cutting = false;
+  let asked = null; // the latest place, while an earlier one is on its way
+  async function cutAt(share) {
+    const waiting = asked !== null;
+    asked = String(Math.min(0.99, Math.max(0.01, share)));
+    if (waiting) return;
+    while (asked !== null) {
+      const now = asked;
+      await look({ cut: now });
+      if (asked === now) asked = null;
+    }
+  }
+  document.addEventListener("pointerdown", (event) => {
+    if (!event.target.closest?.("#cut-line") || event.button !== 0) return;
+    event.preventDefault();
+    document.getElementById("cut-line").focus();
+    sheet().setPointerCapture(event.pointerId);
+    cutting = true;
+  });
+  document.addEventListener("pointermove", (event) => {
+    if (!cutting) return;
+    const [x, y] = onSheet(event);
+    const { keyAxis, keyLeft, keyTop, keyWidth, keyHeight } = document.querySelector(".key").dataset;
+    cutAt(keyAxis === "rows" ? 1 - (y - keyTop) / keyHeight : (x - keyLeft) / keyWidth);
+  });
+  document.addEventListener("pointerup", () => (cutting = false));
+  document.addEventListener("keydown", (event) => {
+    const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
+    if (!way || !event.target.closest?.("#cut-line")) return;
+    event.preventDefault();
+    cutAt(Number(workspace().dataset.cut) + way * (event.shiftKey ? 0.1 : 0.01));
   });
   document.addEventListener("keydown", (event) => {
     if (event.target.matches("input, select, textarea")) return;
@@ -133,33 +167,13 @@ export function looking(entries, bench) {
     add("text", { x: (a + c) / 2 + 8, y: (b + d) / 2 - 8 }, text);
   }
 
-  // Tracing: an image under the drawing, to the unit's overall size; it is not kept.
-  document.addEventListener("change", (event) => {
-    if (event.target.id !== "trace" || !event.target.files[0]) return;
-    trace = URL.createObjectURL(event.target.files[0]);
-    lay();
-  });
-  let trace = null;
-  function lay() {
-    const group = document.getElementById("traced");
-    group.replaceChildren();
-    sheet().classList.toggle("tracing", Boolean(trace));
-    if (!trace) return;
-    const frame = sheet().querySelector(".drawn").getBBox();
-    const image = document.createElementNS(SVG, "image");
-    Object.entries({ href: trace, x: frame.x, y: frame.y, width: frame.width, height: frame.height, preserveAspectRatio: "none" })
-      .forEach(([key, value]) => image.setAttribute(key, value));
-    group.append(image);
-  }
-
   entries.onShown(() => {
     if (!sheet()) return;
     show();
-    lay();
     if (measuring) {
       document.getElementById("measure").setAttribute("aria-pressed", "true");
       sheet().classList.add("measuring");
     }
   });
-  return { look };
+  return { look, onSheet };
 }

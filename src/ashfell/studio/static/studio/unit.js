@@ -6,6 +6,7 @@ import { following } from "./following.js";
 import { looking } from "./looking.js";
 import { nodes } from "./nodes.js";
 import { pointing } from "./pointing.js";
+import { underlay } from "./underlay.js";
 
 const bench = document.querySelector(".bench");
 const workspace = () => document.getElementById("workspace");
@@ -13,7 +14,8 @@ const field = (id) => document.getElementById(id);
 const entries = new Entries(bench, "workspace");
 dragging(entries, workspace);
 nodes(entries);
-const { look } = looking(entries, bench);
+const { look, onSheet } = looking(entries, bench);
+underlay(entries, bench, onSheet);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
