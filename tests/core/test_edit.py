@@ -1,11 +1,13 @@
 """Changes made on the drawing, as functions from document to document."""
 
+import math
+
 import pytest
 
 from ashfell.core.document import dump
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
-from ashfell.core.unit.edit import change, with_opened
+from ashfell.core.unit.edit import at, change, with_opened
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import differences
 
@@ -192,3 +194,118 @@ def test_differences_are_told_in_words():
     told = differences(START, after)
     assert "Frame, face: 50 became 60." in told
     assert any(line.startswith("Light c2r1, filling, kind: open") for line in told)
+
+
+def clear(data):
+    return [float(light.size) for light in solve(read_unit(data)).columns.lights]
+
+
+def test_a_distance_of_centres_typed_over_moves_the_bar_behind_it():
+    spacing = solve(read_unit(START)).columns
+    moved = solve(read_unit(change(START, "columns.lights.0.centres", "800"))).columns
+    assert moved.centre_distances[0] == 800
+    assert sum(moved.centre_distances) == sum(spacing.centre_distances)
+    last = solve(read_unit(change(START, "columns.lights.2.centres", "650"))).columns
+    assert last.centre_distances[2] == 650
+    assert last.centre_distances[0] == spacing.centre_distances[0]
+
+
+def test_a_running_size_typed_over_moves_its_bar():
+    moved = solve(read_unit(change(START, "columns.bars.1.running", "1500"))).columns
+    assert moved.bars[1].centre == 1500
+    assert moved.bars[0].centre == solve(read_unit(START)).columns.bars[0].centre
+
+
+@pytest.mark.parametrize("entry", ["columns.lights.7.centres", "rows.lights.0.centres", "columns.bars.5.running"])
+def test_there_must_be_a_bar_to_move(entry):
+    with pytest.raises(Refusal, match="no bar"):
+        change(START, entry, "500")
+
+
+WITH_SASH = START | {"cells": {"c2r1": {"fill": {"kind": "sash", "opening": "top-hung"}, "span": [1, 1]}}}
+WIDTHS = change(change(WITH_SASH, "columns.lights.0.size", "500"), "columns.lights.1.size", "700")
+
+
+@pytest.mark.parametrize(
+    ("entry", "sizes", "sashes"),
+    [
+        ("columns.lights.1.raised", [700, 500, 890], ["c1r1"]),
+        ("columns.lights.1.lowered", [500, 890, 700], ["c3r1"]),
+        ("columns.lights.0.raised", [500, 700, 890], ["c2r1"]),
+        ("columns.lights.2.lowered", [500, 700, 890], ["c2r1"]),
+        ("columns.lights.0.removed", [700, 1450], ["c1r1"]),
+        ("columns.lights.1.removed", [500, 1650], []),
+        ("columns.lights.1.duplicated", [500, 700, 700, 130], ["c2r1", "c3r1"]),
+    ],
+)
+def test_lights_are_moved_copied_and_taken_away_with_what_fills_them(entry, sizes, sashes):
+    changed = change(WIDTHS, entry, "")
+    assert clear(changed) == pytest.approx(sizes)
+    assert sorted(changed["cells"]) == sashes
+    assert all(cell["fill"]["opening"] == "top-hung" for cell in changed["cells"].values())
+
+
+def test_a_merged_light_is_parted_before_its_column_is_moved():
+    merged = change(WITH_SASH, "cells.c2r1.merged", "right")
+    with pytest.raises(Refusal, match="Part the merged light first"):
+        change(merged, "columns.lights.0.lowered", "")
+
+
+def test_the_last_light_cannot_be_taken_away():
+    one = dump(read_unit({}))
+    with pytest.raises(Refusal, match="0 lights"):
+        change(one, "columns.lights.0.removed", "")
+
+
+@pytest.mark.parametrize(
+    "holder", ["frame", "bars", "columns.bars.0", "trim.outside", "cells.c2r1.fill", "frame.rings.0"]
+)
+def test_a_section_of_ones_own_begins_from_what_is_there_and_can_be_given_up(holder):
+    data = dump(
+        read_unit(
+            WITH_SASH
+            | {
+                "trim": {"outside": {}},
+                "frame": {"rings": [{"place": "outside"}]},
+                "cells": {"c2r1": {"fill": {"kind": "sash", "depth": "60"}}},
+            }
+        )
+    )
+    begun = change(data, f"{holder}.section.drawn", "")
+    assert solve(read_unit(begun))
+    assert len(at(begun, f"{holder}.section")) >= 4
+    assert at(change(begun, f"{holder}.section", ""), holder)["section"] is None
+
+
+def test_a_new_point_lies_in_the_middle_of_its_line_or_arc():
+    data = change(START, "frame.section.drawn", "")
+    halved = at(change(data, "frame.section.2.halved", ""), "frame.section")
+    assert (halved[3]["x"], halved[3]["y"]) == ("25", "0")
+    arc = change(change(START, "frame.edge.kind", "round"), "frame.edge.size", "10")
+    arc = change(arc, "frame.section.drawn", "")
+    before = at(arc, "frame.section")
+    index = next(k for k, node in enumerate(before) if node["bulge"])
+    after = at(change(arc, f"frame.section.{index}.halved", ""), "frame.section")
+    middle = complex(float(after[index + 1]["x"]) - 10, float(after[index + 1]["y"]) + 10)
+    assert abs(middle) == pytest.approx(10)
+    assert after[index]["bulge"] == after[index + 1]["bulge"] == pytest.approx(-math.tan(math.pi / 16), abs=1e-6)
+
+
+def test_a_point_is_put_somewhere_else_at_once():
+    data = change(START, "frame.section.drawn", "")
+    put = at(change(data, "frame.section.1.placed", '1/8"; -3'), "frame.section")[1]
+    assert put["x"] == '1/8"'
+    assert put["y"] == "-3"
+    with pytest.raises(Refusal, match="is no place"):
+        change(data, "frame.section.1.placed", "4")
+    with pytest.raises(Refusal, match="no entry"):
+        change(START, "columns.lights.0.halved", "")
+
+
+def test_a_free_paths_overall_size_follows_its_nodes_in_its_scale():
+    path = change(START, "outline.kind", "path")
+    moved = change(path, "outline.nodes.1.placed", "2500 mm; 0 mm")
+    assert moved["width"] == "2500"
+    scaled = change(path, "width", "4600")
+    assert float(change(scaled, "outline.nodes.1.x", "2500")["width"]) == pytest.approx(5000)
+    assert change(scaled, "outline.nodes.1.bulge", "0")["width"] == "4600"

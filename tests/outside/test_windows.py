@@ -1,15 +1,16 @@
 """Windows against what is not ours: common practice of the trade, IFC4 through an independent reader, geometry handbooks."""
 
-from math import pi
+from math import hypot, pi
 
 import ifcopenshell
 import numpy as np
 import pytest
 import shapely
 
-from ashfell.core.lengths import parse
+from ashfell.core.lengths import Length, parse
 from ashfell.core.outline import arch
 from ashfell.core.refusal import Refusal
+from ashfell.core.section import Edge, edge_points
 from ashfell.core.unit import make, read_unit, solve
 from ashfell.core.unit.ifc import lining_properties
 from ashfell.core.unit.opening import LIMITS, ifc_operation
@@ -259,3 +260,30 @@ def test_what_cannot_be_built_is_told_with_entry_and_remedy(data, entry, words):
     with pytest.raises(Refusal, match=words) as caught:
         make(read_unit(data))
     assert caught.value.entry == entry
+
+
+@pytest.mark.parametrize(
+    ("kind", "taken"),
+    [
+        ("square", 0.0), ("chamfer", 1 / 2), ("rebate", 1.0), ("round", 1 - pi / 4), ("cove", pi / 4),
+        # An ovolo: a quarter round of 0.6 between fillets of 0.2 on both sides.
+        ("ovolo", 0.2 * 1 + 0.2 * 0.8 + 0.6**2 * (1 - pi / 4)),
+    ],
+)  # fmt: skip
+def test_worked_edges_take_away_what_their_names_say(kind, taken):
+    """A rounded edge is the quarter circle tangent to both faces, a cove the one about the corner (geometry; the names of
+    mouldings as in joinery handbooks, from memory)."""
+    edge = Edge(kind=kind, size=Length.read("30"))
+    block = shapely.Polygon([*edge_points(edge), (0, 100), (100, 100), (100, 0)])
+    assert block.is_valid
+    assert (100**2 - block.area) / 30**2 == pytest.approx(taken, abs=0.005)
+
+
+def test_a_bead_is_a_half_round_behind_a_quirk():
+    """Round over half its circumference, and set off from the face by a narrow step (joinery, from memory)."""
+    points = edge_points(Edge(kind="bead", size=Length.read("20")))
+    (cx, cy), radius = (10.0, 13.0), hypot(0.7, 0.7) * 10
+    on_arc = [hypot(x - cx, y - cy) for x, y in points[2:-1]]
+    assert on_arc == pytest.approx([radius] * len(on_arc), abs=0.01)
+    assert points[0] == (20, 0)
+    assert points[1] == (20, 6)

@@ -89,13 +89,13 @@ def _unit_points(kind: EdgeKind, size: float) -> tuple[tuple[float, float], ...]
 
 EDGE_NODES: dict[str, list[tuple[float, float, float]]] = {
         "chamfer": [(1, 0, 0), (0, 1, 0)],
-        "round": [(1, 0, QUARTER), (0, 1, 0)],
-        "cove": [(1, 0, -QUARTER), (0, 1, 0)],
+        "round": [(1, 0, -QUARTER), (0, 1, 0)],
+        "cove": [(1, 0, QUARTER), (0, 1, 0)],
         "rebate": [(1, 0, 0), (1, 1, 0), (0, 1, 0)],
         "stepped": [(1, 0, 0), (1, 1 / 3, 0), (1 / 2, 1 / 3, 0), (1 / 2, 2 / 3, 0), (1 / 6, 2 / 3, 0), (1 / 6, 1, 0), (0, 1, 0)],
-        "ovolo": [(1, 0, 0), (1, 0.2, 0), (0.8, 0.2, QUARTER), (0.2, 0.8, 0), (0.2, 1, 0), (0, 1, 0)],
+        "ovolo": [(1, 0, 0), (1, 0.2, 0), (0.8, 0.2, -QUARTER), (0.2, 0.8, 0), (0.2, 1, 0), (0, 1, 0)],
         "ogee": [(1, 0, 0), (1, 0.1, -QUARTER), (0.55, 0.5, QUARTER), (0.1, 1, 0), (0, 1, 0)],
-        "bead": [(1, 0, 0), (1, 0.3, 0), (0.85, 0.3, QUARTER), (0.15, 1, 0), (0, 1, 0)],
+        "bead": [(1, 0, 0), (1, 0.3, 0), (0.85, 0.3, -1.0), (0.15, 1, 0), (0, 1, 0)],
     }  # fmt: skip
 """Every worked edge in a square of side 1: points and the bulge of what leaves them."""
 

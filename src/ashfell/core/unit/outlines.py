@@ -60,7 +60,7 @@ class Polygonal(Document):
 
 
 class Node(Document):
-    """A node of a free path; ``bulge`` of the segment that leaves it: 0 is a line, 1 a half circle to the left."""
+    """A node of a free path; ``bulge`` of the segment that leaves it: 0 is a line, 1 a half circle turning left."""
 
     x: Length
     y: Length

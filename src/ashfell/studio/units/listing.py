@@ -5,6 +5,7 @@ A sentence is made of words and fields; the page shows each field as what it tak
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
@@ -443,6 +444,9 @@ def _light(w: _Writer, unit: Unit, at: str, light: Light | None, shown: Field) -
         ".",
         *_light_actions(at, cell),
     )
+    order = tuple(_ordering(at, shown))
+    if order:
+        w.say(f"{at}.place", *order, nested=True)
     if light.fill.kind in _FILL_WRITERS and (said or not at):
         _FILL_WRITERS[light.fill.kind](w, path, light)
     elif light.fill.kind in _FILL_WRITERS:
@@ -484,6 +488,25 @@ def _light_actions(at: str, cell: Cell) -> Iterator[Action]:
         for value, words in (("row", "Copy along row"), ("column", "Copy along column"), ("all", "Copy to all")):
             yield Action(f"{at}.fill.copied", words, f"{words} of lights", value)
         yield Action(f"{at}.cleared", "Reset", "Make this light like the others again")
+
+
+def _ordering(at: str, shown: Field) -> Iterator[str | Action]:
+    """A light's column and row moved, copied or taken away."""
+    match = re.search(r"(?:^|\.)cells\.c(\d+)r(\d+)$", at)
+    if match is None:
+        return
+    for axis, number, back, on in (("columns", match[1], "←", "→"), ("rows", match[2], "↓", "↑")):
+        count = len(getattr(shown.cell, axis).lights)
+        if count < 2:
+            continue
+        word, path = axis.rstrip("s"), f"{entry_below(shown.path, axis)}.lights.{int(number) - 1}"
+        yield f"{word.capitalize()} {number} of {count}"
+        if int(number) > 1:
+            yield Action(f"{path}.raised", back, f"Move {word} {number} back")
+        if int(number) < count:
+            yield Action(f"{path}.lowered", on, f"Move {word} {number} on")
+        yield Action(f"{path}.duplicated", "Copy", f"Duplicate {word} {number}")
+        yield Action(f"{path}.removed", "×", f"Remove {word} {number}")
 
 
 def _merging(w: _Writer, at: str, cell: Cell) -> None:
