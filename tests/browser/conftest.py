@@ -52,6 +52,17 @@ def sign_in(page):
     return enter
 
 
+@pytest.fixture
+def unit(page, sign_in, project):
+    """The clubroom window on its page, its view drawn."""
+    from tests.browser.test_story import wait_for_view
+
+    sign_in()
+    page.goto(f"/projects/{project.pk}/units/clubroom-window/")
+    wait_for_view(page)
+    return project.units.get(key="clubroom-window")
+
+
 @pytest.fixture(scope="session")
 def validator(browser):
     """The glTF format's own validator, run in the browser: bytes to its report."""

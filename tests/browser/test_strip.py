@@ -2,17 +2,9 @@
 
 import pytest
 
-from tests.browser.test_story import settled, wait_for_view
+from tests.browser.test_story import settled
 
 pytestmark = pytest.mark.browser
-
-
-@pytest.fixture
-def unit(page, sign_in, project):
-    sign_in()
-    page.goto(f"/projects/{project.pk}/units/clubroom-window/")
-    wait_for_view(page)
-    return project.units.get(key="clubroom-window")
 
 
 def sizes(page):

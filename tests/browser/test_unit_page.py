@@ -4,19 +4,12 @@ import io
 
 import pytest
 import trimesh
+from PIL import Image
 
 from tests.browser.conftest import VENDOR, pixels
 from tests.browser.test_story import settled, shown_count, type_over, wait_for_view
 
 pytestmark = pytest.mark.browser
-
-
-@pytest.fixture
-def unit(page, sign_in, project):
-    sign_in()
-    page.goto(f"/projects/{project.pk}/units/clubroom-window/")
-    wait_for_view(page)
-    return project.units.get(key="clubroom-window")
 
 
 def kept(unit):
@@ -137,9 +130,147 @@ def test_inside_and_sections_are_drawn_and_their_numbers_are_inputs(page, unit):
     type_over(page, "Frame depth", "110", "#elevation")
     assert kept(unit)["frame"]["depth"] == "110"
     page.get_by_role("button", name="Cut up").click()
-    page.locator("#cut").fill("0.2")
-    page.get_by_text("640 mm").wait_for()
+    page.get_by_label("Where the section is taken").fill("640")
+    page.keyboard.press("Enter")
+    page.locator("#cut[value='640']").wait_for()
     assert page.locator("#elevation .drawn path.glass").count() == 1
+
+
+def test_the_line_of_a_section_is_dragged_moved_by_key_and_typed(page, unit):
+    page.get_by_role("button", name="Cut across").click()
+    line = page.get_by_role("slider", name="Line of the section")
+    line.wait_for()
+    knob = page.locator("#cut-line circle").first.bounding_box()
+    x, y = knob["x"] + knob["width"] / 2, knob["y"] + knob["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 20, steps=5)
+    page.wait_for_function("() => Number(document.querySelector('#cut').value) > 1000")
+    page.mouse.up()
+    page.get_by_label("Where the section is taken").fill("9 cm")
+    page.keyboard.press("Enter")
+    page.locator("#cut[value='90']").wait_for()
+    assert page.locator("#elevation .drawn path.bar").count() == 3
+    line.focus()
+    page.keyboard.press("ArrowUp")
+    page.locator("#cut[value='109']").wait_for()
+    page.get_by_label("Where the section is taken").fill("half way")
+    page.keyboard.press("Enter")
+    page.locator("#message", has_text="how far the section is from the sill").wait_for()
+
+
+def test_centres_and_running_sizes_are_typed_over(page, unit):
+    type_over(page, "Distance of centres 1 across", "700", "#elevation")
+    assert page.get_by_label("Clear width of column 1").input_value() == "675"
+    assert page.locator("#did").inner_text().startswith("Lights across: 4 of 732.5 became 675 ·")
+    type_over(page, "Running size of mullion 3", "2400", "#elevation")
+    assert page.get_by_label("Running size of mullion 3").input_value() == "2400"
+    assert page.locator("#elevation .lines line").count() > 8
+    page.locator(".finding.clean").wait_for()
+
+
+def test_a_section_is_drawn_point_by_point_with_mouse_keys_and_numbers(page, unit):
+    page.get_by_role("button", name="Draw a section of its own for the frame").click()
+    page.get_by_role("group", name="Section with its points").wait_for()
+    settled(page)
+    assert len(kept(unit)["frame"]["section"]) == 6
+    page.get_by_role("button", name="New point behind point 3").click()
+    page.locator("[data-node='frame.section.6']").wait_for()
+    settled(page)
+    scale = float(page.locator("#points").get_attribute("data-scale"))
+    shown = page.evaluate("() => document.querySelector('#points').getScreenCTM().a")
+    knob = page.locator("[data-node='frame.section.3'] circle").bounding_box()
+    x, y = knob["x"] + knob["width"] / 2, knob["y"] + knob["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 10 * scale * shown, steps=5)
+    page.mouse.up()
+    page.locator("[id='y-frame.section.3'][value='-10']").wait_for()
+    settled(page)
+    assert kept(unit)["frame"]["section"][3] == {"x": "30 mm", "y": "-10 mm", "bulge": 0.0}
+    page.locator("[data-node='frame.section.3']").focus()
+    page.keyboard.press("Shift+ArrowRight")
+    page.locator("[id='x-frame.section.3'][value='40']").wait_for()
+    type_over(page, "Bulge behind point 4", "0.2", "#workspace")
+    assert kept(unit)["frame"]["section"][3]["bulge"] == 0.2
+    page.locator("[data-node='frame.section.3']").focus()
+    page.keyboard.press("Shift+ArrowRight")
+    page.locator("[id='x-frame.section.3'][value='50']").wait_for()
+    page.keyboard.press("Shift+ArrowDown")
+    page.locator("[id='y-frame.section.3'][value='-20']").wait_for()
+    page.keyboard.press("Shift+ArrowDown")
+    page.locator("#message", has_text="leaves no stop 1 mm thick before the glass").wait_for()
+    page.locator(".finding.clean").wait_for()
+    page.get_by_role("button", name="Drawing").click()
+    page.locator("#elevation").wait_for()
+    assert page.locator("#elevation path.part.frame").count() > 12
+    page.get_by_role("button", name="Go back to worked edges for the frame").click()
+    settled(page)
+    assert kept(unit)["frame"]["section"] is None
+
+
+def test_the_nodes_of_a_free_outline_are_moved(page, unit):
+    page.get_by_label("Outline", exact=True).select_option("path")
+    page.get_by_role("button", name="Draw the nodes of the outline").click()
+    page.get_by_role("group", name="Outline with its points").wait_for()
+    page.locator("[data-node='outline.nodes.2']").focus()
+    page.keyboard.press("Shift+ArrowDown")
+    settled(page)
+    page.locator("[id='y-outline.nodes.2'][value='1890']").wait_for()
+    assert kept(unit)["height"] == "1900"
+    page.get_by_role("button", name="New point behind point 3").click()
+    page.locator("[data-node='outline.nodes.4']").wait_for()
+    settled(page)
+    page.keyboard.press("Control+z")
+    page.locator("[data-node='outline.nodes.4']").wait_for(state="detached")
+
+
+def test_an_image_is_laid_under_the_drawing_scaled_and_moved_and_kept(page, unit, tmp_path):
+    photo = tmp_path / "site photo.png"
+    Image.new("RGB", (800, 400), (200, 190, 170)).save(photo)
+    page.locator("#trace").set_input_files(photo)
+    page.locator("#traced image").wait_for()
+    width = page.get_by_label("Width of the underlay")
+    assert width.input_value() == "3200"
+
+    def click(u, v):
+        x, y = page.evaluate(
+            """([u, v]) => { const s = document.querySelector('#elevation'), d = s.dataset;
+            const p = new DOMPoint(Number(d.left) + u * d.scale, Number(d.foot) - v * d.scale).matrixTransform(s.getScreenCTM());
+            return [p.x, p.y]; }""", [u, v],
+        )  # fmt: skip
+        page.mouse.click(x, y)
+
+    page.get_by_role("button", name="Scale", exact=True).click()
+    click(400, 300)
+    click(2000, 300)
+    page.get_by_label("True distance of the two points").fill("800")
+    page.keyboard.press("Enter")
+    page.wait_for_function("() => Math.abs(document.getElementById('underlay.width').value - 1600) < 12")
+    left = float(page.get_by_label("Left of the underlay").input_value())
+    assert left == pytest.approx(200, abs=8)
+    page.get_by_role("button", name="Move", exact=True).focus()
+    page.keyboard.press("Shift+ArrowRight")
+    page.wait_for_function("left => document.getElementById('underlay.x').value - left > 9", arg=left)
+    type_over(page, "Foot of the underlay", "-50", "#workspace")
+    page.reload()
+    page.locator("#traced image").wait_for()
+    assert page.get_by_label("Foot of the underlay").input_value() == "-50"
+    drawn = page.evaluate("() => document.querySelector('#traced image').getBoundingClientRect().width")
+    assert drawn == pytest.approx(1600 * float(page.locator("#elevation").get_attribute("data-scale")), rel=0.3)
+    page.get_by_role("button", name="Take the underlay away").click()
+    page.locator("#traced image").wait_for(state="detached")
+
+
+def test_columns_are_moved_in_the_list(page, unit):
+    type_over(page, "Clear width of column 2", "500", "#elevation")
+    page.get_by_role("button", name="Light c2r1", exact=True).click()
+    page.get_by_role("button", name="Move column 2 on").click()
+    page.locator("[aria-label='Clear width of column 3'][value='500']").wait_for()
+    settled(page)
+    page.get_by_role("button", name="Remove column 2").click()
+    page.get_by_label("Clear width of column 4").wait_for(state="detached")
+    assert page.get_by_label("Clear width of column 2").input_value() == "500"
 
 
 def test_measuring_gives_the_exact_value_between_two_edges(page, unit):

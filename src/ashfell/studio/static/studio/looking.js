@@ -26,14 +26,16 @@ export function looking(entries, bench) {
     const pick = event.target.closest("[data-at]:not(#workspace)");
     if (pick) look({ at: pick.dataset.at });
   });
+  let asked = null; // where the section is to be taken, while an earlier place is on its way
   document.addEventListener("change", (event) => {
     const typed = event.target.closest("[data-look-typed]");
-    if (typed) look({ [typed.dataset.lookTyped]: `@${typed.value}` });
+    if (!typed) return;
+    asked = null;
+    look({ [typed.dataset.lookTyped]: `@${typed.value}` });
   });
 
   // The line of a section, on the key elevation: dragged, or moved with the arrow keys.
   let cutting = false;
-  let asked = null; // the latest place, while an earlier one is on its way
   async function cutAt(share) {
     const waiting = asked !== null;
     asked = String(Math.min(0.99, Math.max(0.01, share)));
