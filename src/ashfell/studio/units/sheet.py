@@ -211,16 +211,18 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
     far along the other way a section is taken, 0 to 1."""
     field = field_at(unit, at)
     shapes = _shapes(unit, side, cut)
+    found = [*_depth(unit, side), *(d for d in dimensions(unit.layout, field) if d.axis in AXES_OF[side])]
+    pieces = [dimension for dimension in found if dimension.kind != "overall"]
+    typed = [d for d in found if not _repeats(d, pieces) and (d.kind != "edge" or _is_face(d, unit))]
     across, up = (axis in AXES_OF[side] and bool(field.spacing(axis).bars) for axis in AXES)
+    faces = any(d.axis == "rows" and d.kind in ("edge", "bar") for d in typed)
     margins = (
-        LEFT + (BAR_LANE + RUNNING_LANE if up else 0), RIGHT + (CENTRES_BESIDE if up else 0),
+        LEFT + (BAR_LANE if faces else 0) + (RUNNING_LANE if up else 0), RIGHT + (CENTRES_BESIDE if up else 0),
         TOP + (CENTRES_ABOVE if across else 0), FOOT + (RUNNING_LANE if across else 0),
     )  # fmt: skip
     extent = _extent(unit, shapes, side)
     sheet = Sheet.fitted_to(extent, SIZE, margins)
     drawing = _Drawing(unit, field, side, extent, sheet, style)
-    found = [*_depth(unit, side), *(d for d in dimensions(unit.layout, field) if d.axis in drawing.axes())]
-    pieces = [dimension for dimension in found if dimension.kind != "overall"]
     return UnitSheet(
         *SIZE,
         round(sheet.scale, 6),
@@ -230,7 +232,7 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", side: Side = "outside", c
         shapes_svg(shapes, sheet),
         tuple(_box(piece, drawing) for piece in pieces),
         (
-            *(_slot(d, drawing) for d in found if not _repeats(d, pieces) and (d.kind != "edge" or d.entry)),
+            *(_slot(d, drawing) for d in typed),
             *(
                 slot
                 for axis in drawing.axes()
@@ -335,6 +337,12 @@ def _repeats(dimension: Dimension, pieces: Iterable[Dimension]) -> bool:
         return False
     twins = [d for d in pieces if d.kind == "edge" and d.entry == dimension.entry]
     return dimension is not twins[0] and any(d.size == dimension.size for d in twins[:1])
+
+
+def _is_face(edge: Dimension, unit: Unit) -> bool:
+    """Whether what a strip shows of a perimeter is the face that is typed, and not how far a curve stands off there."""
+    rings = (*unit.layout.rings, *(body.ring for body in unit.layout.bodies))
+    return any(f"{ring.entry}.face" == edge.entry and edge.size in ring.exact_faces for ring in rings)
 
 
 def _lights(dimension: Dimension, field: Field) -> str:
