@@ -16,7 +16,7 @@ from ashfell.core.solid import Profile
 from ashfell.core.unit import UnitDocument
 from ashfell.core.unit.bars import bar_section
 from ashfell.core.unit.fillings import lining_parts, stop_parts
-from ashfell.core.unit.glazing import _bead_profile, covers, planes_of
+from ashfell.core.unit.glazing import _bead_profile, covers, gasket_of, planes_of
 from ashfell.core.unit.layout import BarRun, Body, Light, is_bar
 from ashfell.core.unit.leaded import holes_of, pieces_of
 from ashfell.core.unit.rings import ring_profile, runs_of
@@ -129,7 +129,7 @@ def _bar(run: BarRun) -> Recipe:
 def _glazing(light: Light) -> Iterator[Recipe]:
     seat, planes = light.ring.seat, planes_of(light)
     assert seat is not None
-    pane, inside = light.loop.moved(-covers(light)), light.loop.moved(float(seat.glazing.gasket.shows.mm))
+    pane, inside = light.loop.moved(-covers(light)), light.loop.moved(float(gasket_of(light).shows.mm))
     assert pane is not None
     assert inside is not None
     front, back = -float(planes.front), -float(planes.back)
@@ -150,11 +150,7 @@ def _leaded(light: Light, pane: Floats, front: float, back: float) -> Iterator[R
     assert lead is not None
     cells = pieces_of(pane, light.loop.bounds, lead)
     came, heart, glass, proud = (float(x.mm) for x in (lead.came, lead.heart, lead.glass, lead.proud))
-    rim = (
-        (float(lead.rim.mm) if lead.rim else came)
-        + float(light.ring.seat.glazing.gasket.shows.mm)
-        + float(covers(light).mean())
-    )  # type: ignore[union-attr]
+    rim = (float(lead.rim.mm) if lead.rim else came) + float(gasket_of(light).shows.mm) + float(covers(light).mean())  # type: ignore[union-attr]
     holes = holes_of(cells, Polygon(pane).exterior, came / 2, heart / 2, rim)
     middle = (front + back) / 2
     low, high = middle - glass / 2, middle + glass / 2

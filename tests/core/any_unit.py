@@ -34,6 +34,7 @@ def any_unit(seed: int) -> Data:
         "glazing": _glazing(pick), "trim": _trim(pick, level or pick.random() < 0.1), **cell,
     }  # fmt: skip
     _draw_sections(random.Random(f"sections {seed}"), unit)
+    _give_gaskets(random.Random(f"gaskets {seed}"), unit)
     return unit
 
 
@@ -42,6 +43,15 @@ def _draw_sections(pick: random.Random, unit: Data) -> None:
     for holder in (unit["frame"], *unit["frame"].get("rings", ()), unit.get("bars"), unit.get("fill")):
         if holder is not None and holder.get("kind", "sash") in ("sash", "sliders") and pick.random() < 0.2:
             holder["section"] = _section(pick)
+
+
+def _give_gaskets(pick: random.Random, cell: Data) -> None:
+    """Gaskets of their own for some lights."""
+    fill = cell.get("fill")
+    if fill and fill["kind"] == "glass" and pick.random() < 0.3:
+        fill["gasket"] = {"thickness": str(pick.randint(2, 9)), "shows": str(pick.randint(0, 6))}
+    for inner in [*cell.get("cells", {}).values(), *([fill["content"]] if fill and fill.get("content") else [])]:
+        _give_gaskets(pick, inner)
 
 
 def _section(pick: random.Random) -> list[Data]:

@@ -205,6 +205,7 @@ class Glass(Document):
     kind: Literal["glass"] = "glass"
     thickness: Size | None = None
     setback: Size | None = None
+    gasket: Gasket | None = None
     finish: Key | None = None
     lead: Lead | None = None
     muntins: Muntins | None = None

@@ -14,7 +14,7 @@ from ashfell.core.refusal import Refusal
 from ashfell.core.section import edge_points
 from ashfell.core.solid import Solid, extrusions, loft, ring_corners, strip, tidy
 from ashfell.core.unit.document import Finishes, Louvres, Panel, Sash
-from ashfell.core.unit.glazing import covers, planes_of, without_repeats
+from ashfell.core.unit.glazing import covers, gasket_of, planes_of, without_repeats
 from ashfell.core.unit.layout import Light, is_bar
 from ashfell.core.unit.opening import hung_planes, swings_in
 from ashfell.core.unit.rings import strips
@@ -61,7 +61,7 @@ def panel_parts(light: Light, finishes: Finishes) -> Iterator[Part]:
     front, back = -float(planes.front), -float(planes.back)
     slab = _around(light, -covers(light), 0.0)
     if fill.style == "raised":
-        shows = float(light.ring.seat.glazing.gasket.shows.mm) if light.ring.seat else 0.0
+        shows = float(gasket_of(light).shows.mm)
         margin, bevel, rise = (float(size.mm) for size in (fill.margin, fill.bevel, fill.rise))
         foot, field = (
             _around(light, np.zeros(len(slab)), shows + margin),
@@ -74,7 +74,7 @@ def panel_parts(light: Light, finishes: Finishes) -> Iterator[Part]:
         f"panel.{light.key}", light.entry, "panel", finish, ALONG_V, extrusions([without_repeats(slab)], back, front)
     )
     if fill.style == "framed":
-        shows = float(light.ring.seat.glazing.gasket.shows.mm) if light.ring.seat else 0.0
+        shows = float(gasket_of(light).shows.mm)
         margin, rise = float(fill.margin.mm), float(fill.rise.mm)
         if fill.edge.reach >= margin or fill.edge.drop > rise:
             raise Refusal(

@@ -15,7 +15,7 @@ from ashfell.core.refusal import Refusal
 from ashfell.core.section import edge_points
 from ashfell.core.solid import Profile, Section, between, boxes, extrusions, members, ring_corners, rings
 from ashfell.core.spacing import exact_mm
-from ashfell.core.unit.document import Finishes, Glass, Panel
+from ashfell.core.unit.document import Finishes, Gasket, Glass, Panel
 from ashfell.core.unit.layout import Light, Seat, is_bar
 from ashfell.core.unit.rings import names_of, oriented, runs_of
 
@@ -44,15 +44,15 @@ def planes_of(light: Light) -> Planes:
     """
     seat, fill = seat_of(light), light.fill
     assert isinstance(fill, (Glass, Panel))
-    gasket = seat.glazing.gasket.thickness.mm
-    front = seat.glass_front
+    gasket = gasket_of(light).thickness.mm
+    front = foremost = seat.stop_back + gasket
     if isinstance(fill, Glass) and fill.setback:
         front = light.ring.front + fill.setback.mm
-        if front < seat.glass_front:
-            least = seat.glass_front - light.ring.front
+        if front < foremost:
+            least = foremost - light.ring.front
             raise Refusal(
                 f"{light.entry}.setback", "glass behind its stop",
-                f"Glass set back {exact_mm(fill.setback.mm)} would lie in the stop, which the frame's other lights set at {exact_mm(least)}.",
+                f"Glass set back {exact_mm(fill.setback.mm)} with a gasket of {exact_mm(gasket)} would lie in the stop, which leaves it no less than {exact_mm(least)}.",
                 f"Set it back at least {exact_mm(least)}.", least,
             )  # fmt: skip
     thickness = fill.thickness.mm if fill.thickness else seat.glazing.thickness.mm
@@ -75,6 +75,12 @@ def seat_of(light: Light) -> Seat:
     return light.ring.seat
 
 
+def gasket_of(light: Light) -> Gasket:
+    """The gasket of a light's glass: its own, or that of its ring's glazing."""
+    own = light.fill.gasket if isinstance(light.fill, Glass) else None
+    return own or seat_of(light).glazing.gasket
+
+
 def covers(light: Light) -> Floats:
     """How far glass goes behind each edge of its light, mm."""
     seat = seat_of(light)
@@ -90,7 +96,9 @@ def glazing_parts(lights: Sequence[Light], finishes: Finishes) -> Iterator[Part]
         if light.holds_glass:
             runs = tuple(runs_of(light.loop)) if not light.is_rectangle else ()
             planes = planes_of(light)
-            groups[(light.is_rectangle, len(light.loop.points), runs, planes)].append((light, planes))
+            groups[(light.is_rectangle, len(light.loop.points), runs, planes, gasket_of(light).shows.mm)].append(
+                (light, planes)
+            )
     for group in groups.values():
         yield from _group_parts([light for light, _ in group], group[0][1], finishes)
 
@@ -101,7 +109,7 @@ def _group_parts(lights: Sequence[Light], planes: Planes, finishes: Finishes) ->
     loops = [light.loop for light in lights]
     behind = -np.array([covers(light) for light in lights])
     entry = f"{lights[0].ring.glazing_entry}"
-    shows = float(seat.glazing.gasket.shows.mm)
+    shows = float(gasket_of(lights[0]).shows.mm)
     profile, section = _bead_profile(seat, planes)
     corners = ring_corners(loops, behind, [(1.0, 0.0, 0.0), (0.0, shows, 0.0), *profile], f"{entry}.cover")
     panes, inside, beads = corners[:, :, 0, :2], corners[:, :, 1, :2], corners[:, :, 2:]
@@ -111,7 +119,8 @@ def _group_parts(lights: Sequence[Light], planes: Planes, finishes: Finishes) ->
     for name, front, back in (("outer", planes.stop_back, planes.front), ("inner", planes.back, planes.bead_front)):
         gaskets = between([panes, inside, inside, panes], [-back, -back, -front, -front])
         for light, ring in zip(lights, rings(gaskets, SQUARE), strict=True):
-            yield Part(f"gasket.{light.key}.{name}", f"{entry}.gasket", "gasket", finishes.gasket, ALONG_V, ring)
+            own = f"{light.entry}.gasket" if isinstance(light.fill, Glass) and light.fill.gasket else f"{entry}.gasket"
+            yield Part(f"gasket.{light.key}.{name}", own, "gasket", finishes.gasket, ALONG_V, ring)
     made = members(beads, section, runs)
     for light, own_members in zip(lights, made, strict=True):
         for (name, grain), solid in zip(names_of(light.loop), own_members, strict=True):

@@ -18,7 +18,7 @@ from ashfell.core.plane import Floats, directions, inset, insets, left_of, polyg
 from ashfell.core.refusal import Refusal
 from ashfell.core.solid import Indices, Paths, Solid, Topology, extrusions, polygon_triangles, ring_corners, welded
 from ashfell.core.unit.document import Finishes, Glass, Lead
-from ashfell.core.unit.glazing import covers, planes_of, without_repeats
+from ashfell.core.unit.glazing import covers, gasket_of, planes_of, without_repeats
 from ashfell.core.unit.layout import Light
 
 ALONG_V = (0.0, 1.0, 0.0)
@@ -43,9 +43,7 @@ def leaded_parts(light: Light, finishes: Finishes) -> Iterator[Part]:
             f"A heart of {2 * heart:g} mm is no narrower than its came.",
             "Make it narrower.",
         )
-    rim = (float(lead.rim.mm) if lead.rim else float(lead.came.mm)) + float(
-        light.ring.seat.glazing.gasket.shows.mm if light.ring.seat else 0
-    )
+    rim = (float(lead.rim.mm) if lead.rim else float(lead.came.mm)) + float(gasket_of(light).shows.mm)
     middle = -float(planes.front + planes.back) / 2
     rim += float(covers(light).mean())
     holes = holes_of(cells, Polygon(pane).exterior, came, heart, rim)

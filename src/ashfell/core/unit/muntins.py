@@ -20,7 +20,7 @@ from ashfell.core.solid import Solid, of_manifold, plate, ring_corners, strip, t
 from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Spacing, divide, exact_mm
 from ashfell.core.unit.document import AXES, Axis, Cell, Finishes, Glass, Muntins
-from ashfell.core.unit.glazing import planes_of, seat_of
+from ashfell.core.unit.glazing import gasket_of, planes_of
 from ashfell.core.unit.layout import Field, Light, entry_below
 
 CIRCLE_CHORD = 0.1
@@ -52,7 +52,7 @@ def muntin_spacing(light: Light, axis: Axis) -> Spacing:
     """
     muntins = muntins_of(light)
     assert muntins is not None
-    shows = seat_of(light).glazing.gasket.shows.mm
+    shows = gasket_of(light).shows.mm
     span = light.clear.width if axis == "columns" else light.clear.height
     division = getattr(muntins, axis)
     return divide(
@@ -120,7 +120,7 @@ def panes_seen(light: Light) -> list[Polygon]:
 
 
 def _seen(light: Light) -> Polygon:
-    shows = float(seat_of(light).glazing.gasket.shows.mm)
+    shows = float(gasket_of(light).shows.mm)
     points = ring_corners([light.loop], np.zeros(len(light.loop.points)), [(0.0, shows, 0.0)], light.entry)
     return Polygon(points[0, :, 0, :2]).buffer(0)
 

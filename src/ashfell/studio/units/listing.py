@@ -595,12 +595,22 @@ def _write_sliders(w: _Writer, path: str, light: Light) -> None:
     _sash_ring(w, path, fill, light)
 
 
+def _own_gasket(w: _Writer, path: str, fill: Glass) -> tuple[Any, ...]:
+    """A gasket of this light's own, or the way to one."""
+    if fill.gasket is None:
+        return (Action(path, "Own gasket", "Give this glass a gasket of its own", "yes"),)
+    return (
+        ", gasket", w.length(f"{path}.thickness", fill.gasket.thickness, "Thickness of this gasket"), "thick, showing",
+        w.length(f"{path}.shows", fill.gasket.shows, "How far this gasket shows"), Action(path, "×", "Go back to the unit's gasket"),
+    )  # fmt: skip
+
+
 def _write_glass(w: _Writer, path: str, light: Light) -> None:
     fill = light.fill
     assert isinstance(fill, Glass)
     w.say(
         f"{path}.thickness", "Glass", w.length(f"{path}.thickness", fill.thickness, "Thickness of this glass", "as the unit's"), "thick, set back",
-        w.length(f"{path}.setback", fill.setback, "Set-back of this glass", "as the unit's"), ",", w.finish(f"{path}.finish", fill.finish, "Finish of this glass"), ".",
+        w.length(f"{path}.setback", fill.setback, "Set-back of this glass", "as the unit's"), ",", w.finish(f"{path}.finish", fill.finish, "Finish of this glass"), *_own_gasket(w, f"{path}.gasket", fill), ".",
         Action(f"{path}.muntins", "No muntins" if fill.muntins else "Muntins", "Leave out the muntins" if fill.muntins else "Put muntins on this glass", "" if fill.muntins else "yes"),
         Action(f"{path}.lead", "No leading" if fill.lead else "Leading", "Leave out the leading" if fill.lead else "Make this leaded glass", "" if fill.lead else "yes"),
         nested=True,
