@@ -21,7 +21,7 @@ from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit
 
-SEEDS = 2500
+SEEDS = 2750
 LEAST_SOUND = 2000
 
 

@@ -1,5 +1,6 @@
 """The drawing as a form: which numbers stand on the sheet, what they change, and the sentences beside it."""
 
+import itertools
 import json
 
 import pytest
@@ -78,6 +79,9 @@ def test_every_unit_of_the_library_fits_its_sheet_on_every_side(key, side):
         assert -1 <= slot.x <= SIZE[0] - slot.width + 1, slot.entry
         assert -1 <= slot.y <= SIZE[1] - slot.height + 1, slot.entry
     assert len({slot.id for slot in sheet.slots}) == len(sheet.slots)
+    for a, b in itertools.combinations(sheet.slots, 2):
+        beside = a.x + a.width <= b.x + 1 or b.x + b.width <= a.x + 1
+        assert beside or a.y + a.height <= b.y + 1 or b.y + b.height <= a.y + 1, (a.entry, b.entry)
     assert (sheet.key is not None) == (side in ("across", "up"))
 
 

@@ -29,7 +29,7 @@ SIZE = (640.0, 640.0)
 TOP, FOOT, RIGHT, LEFT = 50.0, 98.0, 84.0, 106.0
 BAR_LANE = 46.0
 """Room for the faces of transoms, left of their strip."""
-RUNNING_LANE = 46.0
+RUNNING_LANE = 54.0
 """Room for running sizes: left of the transoms' faces, below the mullions'."""
 CENTRES_ABOVE, CENTRES_BESIDE = 34.0, 62.0
 """Room for the chain of centres between the drawing and its overall size."""
@@ -557,7 +557,7 @@ def _running_slots(axis: Axis, drawing: _Drawing) -> list[Slot]:
         entry = f"{entry_below(drawing.field.path, axis)}.bars.{bar.index}.running"
         label = f"Running size of {'mullion' if axis == 'columns' else 'transom'} {bar.index + 1}"
         text = show(bar.centre, drawing.style)
-        width, small = _room_for(text, RUNNING_LANE + (20 if axis == "columns" else 0))
+        width, small = _room_for(text, RUNNING_LANE + (12 if axis == "columns" else 0))
         if axis == "columns":
             x, y = drawing.x(bar.centre + origin) - width / 2, _running_level(axis, drawing)
         else:
