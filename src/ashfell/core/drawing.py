@@ -61,7 +61,8 @@ def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
         return
     placed = part.solid.vertices * (looks, 1.0, looks)
     a, b, c = placed[topology.triangles[topology.first_triangles]].swapaxes(0, 1)
-    normals = np.cross(b - a, c - a)
+    (ux, uy, uz), (vx, vy, vz) = (b - a).T, (c - a).T
+    normals = np.stack([uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx], axis=1)
     length = np.sqrt((normals**2).sum(axis=1))
     towards = np.flatnonzero(normals[:, 2] > 0.05 * length)
     tones = np.clip(normals[towards] @ LIGHT / length[towards], 0, 1).tolist()

@@ -247,12 +247,16 @@ def _strip(section: Section, stations: int, closed: bool) -> Topology:
     a, b, c, d = i * count + j, i * count + beside, after * count + beside, after * count + j
     triangles = np.stack([a, b, c, a, c, d], axis=1).reshape(-1, 3)
     faces = np.repeat(j, 2)
+    lines = np.arange(count * stations, dtype=np.int32).reshape(stations, count).T
+    edges = [(lines[k], lines[(k + 1) % count, ::-1]) for k in range(count)]
+    known: dict[int, Paths] = {k: edge if closed else (np.concatenate(edge),) for k, edge in enumerate(edges)}
     if not closed:
+        known |= {count: (lines[::-1, 0],), count + 1: (lines[:, -1],)}
         cap = polygon_triangles(np.array(section), [count])
         last = cap + (stations - 1) * count
         triangles = np.concatenate([triangles, cap[:, ::-1], last])
         faces = np.concatenate([faces, np.full(len(cap), count), np.full(len(cap), count + 1)])
-    return Topology(triangles.astype(np.int32), faces.astype(np.int32))
+    return Topology(triangles.astype(np.int32), faces.astype(np.int32), known)
 
 
 def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:

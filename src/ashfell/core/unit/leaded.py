@@ -10,7 +10,8 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry import LinearRing, MultiPoint, Polygon, box
+from shapely.geometry import LinearRing, LineString, MultiPoint, Polygon, box
+from shapely.ops import split
 
 from ashfell.core.finish import tinted
 from ashfell.core.parts import Part
@@ -151,28 +152,64 @@ Hole = tuple[Floats, Floats]
 """Where the cames leave a piece open, and the piece itself between their hearts: paths of as many points."""
 
 
+PARTINGS = 4
+"""How often a piece is parted whose inset would not be one path."""
+
+
 def holes_of(cells: Sequence[Floats], edge: LinearRing, came: float, heart: float, rim: float) -> list[Hole]:
-    """The hole of each piece that shows; pieces of as many corners are inset at once. ``edge`` is the pane's own edge, along
-    which the rim came runs."""
-    groups: dict[int, list[tuple[int, Floats]]] = defaultdict(list)
-    for index, cell in enumerate(cells):
-        simple = without_straight(cell)
-        groups[len(simple)].append((index, simple))
-    found: dict[int, Hole] = {}
+    """The hole of each piece that shows; ``edge`` is the pane's own edge, along which the rim came runs. A hollow piece that
+    loses a side when it is inset is parted by a came from its hollow corner, as glass that cannot be cut in one piece is."""
+    found: dict[tuple[int, ...], Hole] = {}
+    left: list[tuple[tuple[int, ...], Floats]] = [
+        ((index,), without_straight(cell)) for index, cell in enumerate(cells)
+    ]
+    for _ in range(PARTINGS):
+        made = _holes(left, edge, came, heart, rim)
+        found |= made
+        left = [((*key, n), part) for key, cell in left if key not in made for n, part in enumerate(_parted(cell))]
+    return [found[key] for key in sorted(found)]
+
+
+def _holes(
+    cells: Sequence[tuple[tuple[int, ...], Floats]], edge: LinearRing, came: float, heart: float, rim: float
+) -> dict[tuple[int, ...], Hole]:
+    """The holes that are there; pieces of as many corners are inset at once."""
+    groups: dict[int, list[tuple[tuple[int, ...], Floats]]] = defaultdict(list)
+    for key, cell in cells:
+        groups[len(cell)].append((key, cell))
+    found: dict[tuple[int, ...], Hole] = {}
     for group in groups.values():
-        points = np.array([simple for _, simple in group])
+        points = np.array([cell for _, cell in group])
         along = directions(points)
         rest = (points * left_of(along)).sum(axis=2)
         middles = points + steps(points) / 2
         on_rim = shapely.distance(edge, shapely.points(middles)) < 1e-4
         narrow, narrow_sound = insets(points, by := np.where(on_rim, rim, came), along, rest)
         wide, wide_sound = insets(points, hearts := np.where(on_rim, 2 * heart, heart), along, rest)
-        for k, (index, simple) in enumerate(group):
-            own = narrow[k] if narrow_sound[k] else inset(simple, by[k])
-            piece = wide[k] if wide_sound[k] else inset(simple, hearts[k])
+        for k, (key, cell) in enumerate(group):
+            own = narrow[k] if narrow_sound[k] else inset(cell, by[k])
+            piece = wide[k] if wide_sound[k] else inset(cell, hearts[k])
             if own is not None and piece is not None:
-                found[index] = own, piece
-    return [found[index] for index in sorted(found)]
+                found[key] = own, piece
+    return found
+
+
+def _parted(cell: Floats) -> list[Floats]:
+    """A hollow polygon in two, along the bisector of its hollowest corner; nothing of one that is not hollow."""
+    along = directions(cell)
+    before = along[np.arange(-1, len(cell) - 1)]
+    turns = before[:, 0] * along[:, 1] - before[:, 1] * along[:, 0]
+    corner = int(turns.argmin())
+    if turns[corner] > -1e-4:
+        return []
+    inwards = before[corner] - along[corner]
+    at, reach = cell[corner], 1e5 / np.hypot(*inwards)
+    line = LineString([at - inwards * 1e-3, at + inwards * reach])
+    pieces = polygons(split(Polygon(cell), line))
+    return [
+        without_straight(np.array(shapely.orient_polygons(piece).exterior.coords)[:-1])
+        for piece in sorted(pieces, key=lambda piece: piece.bounds)
+    ]
 
 
 def _net(pane: Floats, holes: list[tuple[Floats, Floats]], levels: tuple[float, float, float, float]) -> Solid:

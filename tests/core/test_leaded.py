@@ -1,0 +1,63 @@
+"""Leaded glass: the pieces between the cames, whatever the outline."""
+
+import numpy as np
+import pytest
+import shapely
+
+from ashfell.core.audit import audit_unit
+from ashfell.core.plane import polygons
+from ashfell.core.unit import make, read_unit
+
+KINDS = ("rectangle", "ellipse", "star", "pointed", "quarter-round")
+
+
+def leaded(kind, pattern="brick", **lead):
+    entries = {"across": 6, "up": 8, "seed": 5, "came": "8"} | lead
+    fill = {"kind": "glass", "lead": {"pattern": pattern, **entries}}
+    return make(read_unit({"width": "1500", "height": "1900", "outline": {"kind": kind}, "fill": fill}))
+
+
+def pieces(made):
+    """The outline of each piece of glass."""
+    found = []
+    for part in made.parts:
+        if part.role == "glass":
+            front = part.solid.vertices[np.isclose(part.solid.vertices[:, 2], part.solid.bounds[1][2])]
+            found.append(shapely.Polygon(front[:, :2]))
+    return found
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("pattern", ["grid", "brick", "shards"])
+def test_glass_fills_what_the_cames_leave_of_any_outline(kind, pattern):
+    """Less than a sixth of the clear opening is lead, and what is dark there are slivers: no piece is left out."""
+    made = leaded(kind, pattern)
+    glass = shapely.union_all(pieces(made))
+    clear = shapely.Polygon(made.layout.frame.clear.points)
+    assert glass.intersection(clear).area > 0.84 * clear.area
+    dark = polygons(clear.difference(glass.buffer(15, join_style="mitre")))
+    average = glass.area / len(pieces(made))
+    assert max((patch.area for patch in dark), default=0.0) < average / 4
+    assert audit_unit(made) == []
+
+
+def test_pieces_lie_a_heart_apart():
+    made = leaded("rectangle", "grid", jitter=0.5, heart="3")
+    found = pieces(made)
+    gaps = [
+        found[a].distance(found[b]) for a in range(len(found)) for b in range(a) if found[a].distance(found[b]) < 20
+    ]
+    assert min(gaps) == pytest.approx(3, abs=1e-6)
+
+
+def test_a_seed_gives_the_same_window_and_another_one_another():
+    first, again, other = (leaded("ellipse", "shards", seed=seed) for seed in (3, 3, 4))
+    came = [next(part.solid for part in made.parts if part.role == "came") for made in (first, again, other)]
+    assert np.array_equal(came[0].vertices, came[1].vertices)
+    assert came[0].vertices.shape != came[2].vertices.shape or not np.allclose(came[0].vertices, came[2].vertices)
+    assert [part.finish for part in first.parts] == [part.finish for part in again.parts]
+
+
+def test_wider_cames_leave_less_glass():
+    narrow, wide = (sum(piece.area for piece in pieces(leaded("star", came=came, heart="2"))) for came in ("6", "14"))
+    assert wide <= narrow
