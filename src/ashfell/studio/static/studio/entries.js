@@ -146,7 +146,7 @@ export class Entries {
     }
     const target = document.getElementById(this.target);
     // What somebody is still typing stays; what was just kept is shown as it was understood.
-    const typing = !values.look && (values.keep !== "1" || document.activeElement !== input);
+    const typing = (values.keep !== "1" && !values.look) || document.activeElement !== input;
     Idiomorph.morph(target, text, { morphStyle: "outerHTML", ignoreActiveValue: typing });
     document.getElementById("message").innerHTML = "";
     htmx.process(document.getElementById(this.target));

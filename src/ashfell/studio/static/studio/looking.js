@@ -7,9 +7,9 @@ const SVG = "http://www.w3.org/2000/svg";
 export function looking(entries, bench) {
   const workspace = () => document.getElementById("workspace");
   const sheet = () => document.getElementById("elevation");
-  const look = (values) => {
+  const look = (values, field = workspace()) => {
     Object.assign(workspace().dataset, values);
-    return entries.send({ entry: "", value: "", keep: "0", look: "1" }, workspace());
+    return entries.send({ entry: "", value: "", keep: "0", look: "1" }, field);
   };
 
   // Before anything is sent: what a button sets, if anything, is shown with the points it asks for.
@@ -31,7 +31,7 @@ export function looking(entries, bench) {
     const typed = event.target.closest("[data-look-typed]");
     if (!typed) return;
     asked = null;
-    look({ [typed.dataset.lookTyped]: `@${typed.value}` });
+    look({ [typed.dataset.lookTyped]: `@${typed.value}` }, typed);
   });
 
   // The line of a section, on the key elevation: dragged, or moved with the arrow keys.
