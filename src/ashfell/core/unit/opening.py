@@ -17,7 +17,7 @@ from ashfell.core.refusal import Refusal
 from ashfell.core.spacing import exact_mm
 from ashfell.core.unit.document import AXES, Axis, Cell, Fill, Sash, Sliders
 from ashfell.core.unit.layout import Body, Light, Rect, Ring, SashLayout, entry_below, is_bar
-from ashfell.core.unit.own_sections import own_section
+from ashfell.core.unit.own_sections import own_section, worked
 
 Point3 = tuple[float, float, float]
 SolveBody = Callable[[Cell, Ring, Rect, "dict[Axis, tuple[Fraction, Fraction]]", tuple[str, str]], Body]
@@ -167,7 +167,7 @@ def _sash_body(
         along,
         clear,
         *planes,
-        fill.edge,
+        worked(fill),
         section=own_section(fill.section, f"{light.entry}.section"),
         glazing=glazing,
         glazing_entry=glazing_entry,

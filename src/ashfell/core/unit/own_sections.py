@@ -3,17 +3,34 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from fractions import Fraction
+from typing import Protocol
 
 from shapely.geometry import Polygon
 
 from ashfell.core.refusal import Refusal
-from ashfell.core.section import OwnSection, fills, fitted, own_points, without
+from ashfell.core.section import SQUARE, Edge, OwnSection, fills, fitted, own_points, without
 from ashfell.core.solid import Section
 from ashfell.core.spacing import exact_mm
-from ashfell.core.unit.layout import BarRun
+from ashfell.core.unit.layout import BarRun, Ring, Seat
 
-LEAST_STOP = 1.0
-"""What a bar must have before and behind its stop over its whole width there, mm."""
+LEAST_WEB = Fraction(4)
+"""What must remain of a member beside or between its rebates, mm."""
+LEAST_STOP = Fraction(1)
+"""What must remain of a stop or a bead behind its worked edge, mm."""
+
+
+class _Edged(Protocol):
+    @property
+    def edge(self) -> Edge: ...
+
+    @property
+    def section(self) -> OwnSection | None: ...
+
+
+def worked(member: _Edged) -> Edge:
+    """How the edges of a member are worked: not at all where a section of its own takes their place."""
+    return member.edge if member.section is None else SQUARE
 
 
 def own_section(section: OwnSection | None, entry: str, proud: bool = False) -> Section | None:
@@ -61,6 +78,26 @@ def fitted_section(section: Section, face: float, depth: float, entry: str) -> S
     return placed
 
 
+def check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
+    """Refuse an own section without a stop before the glass over the whole rebate, or a web beside it."""
+    entry, depth = f"{ring.entry}.section", ring.back - ring.front
+    section = fitted_section(ring.section or (), float(face), float(depth), entry)
+    stop, inner = float(ring.front - seat.stop_back), float(face - seat.rebate)
+    if not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
+        raise Refusal(
+            entry, "a stop before the glass",
+            f"The section leaves no stop {exact_mm(LEAST_STOP)} thick before the glass, from {inner:g} to {float(face):g} mm across, {-stop:g} mm behind the face.",
+            "Let it fill the inner edge down to there, or set the glass back farther.",
+        )  # fmt: skip
+    web = inner - float(LEAST_WEB)
+    if not fills(section, web, -float(depth), inner, stop) or len(without(section, -1.0, inner, stop)) != 1:
+        raise Refusal(
+            entry, "a web beside the rebate",
+            f"Beside a rebate of {exact_mm(seat.rebate)} the section must be whole from {web:g} to {inner:g} mm across.",
+            "Keep grooves away from there.",
+        )  # fmt: skip
+
+
 def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> BarRun:
     """A bar with a section of one's own, fitted to its face and depth.
 
@@ -76,17 +113,15 @@ def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> Bar
     whole = fitted_section(drawn, face, front - back, entry)
     placed = tuple((x - face / 2, w + front) for x, w in whole)
     if bar.rebate:
-        stop, half, stem = -float(bar.stop), face / 2, float(bar.face / 2 - bar.rebate)
-        holds = fills(placed, -half, stop, half, stop + LEAST_STOP) and fills(
-            placed, -stem, stop - LEAST_STOP, stem, stop
-        )
+        least, stop, half, stem = float(LEAST_STOP), -float(bar.stop), face / 2, float(bar.face / 2 - bar.rebate)
+        holds = fills(placed, -half, stop, half, stop + least) and fills(placed, -stem, stop - least, stem, stop)
         if not holds or len(without(placed, -half - 1, half + 1, stop)) != 1 or not _is_whole(placed, stem, stop):
             raise Refusal(
                 entry, "a stop before the glass, a stem behind it",
                 f"{front - stop:g} mm behind its face the section must be whole over {face:g} mm, and behind that over {2 * stem:g} mm between rebates of {exact_mm(bar.rebate)}.",
                 "Keep grooves away from there, or set the glass back farther.",
             )  # fmt: skip
-    return replace(bar, section=placed)
+    return replace(bar, section=placed, edge=SQUARE)
 
 
 def _is_whole(section: Section, stem: float, stop: float) -> bool:

@@ -13,7 +13,7 @@ from shapely.geometry.polygon import orient
 
 from ashfell.core.plane import Floats, Loop, polygons
 from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, fills, without
+from ashfell.core.section import Edge
 from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Rule, Spacing, alternatives, divide, exact_mm
 from ashfell.core.unit.angled import angled_bars
@@ -21,12 +21,16 @@ from ashfell.core.unit.document import AXES, Axis, BarEntry, Cell, Division, Ext
 from ashfell.core.unit.layout import BarRun, Body, Field, Layout, Light, Rect, Ring, Seat, entry_below, is_bar
 from ashfell.core.unit.opening import sashes_of
 from ashfell.core.unit.outlines import outline_of
-from ashfell.core.unit.own_sections import fitted_section, own_section, with_own_section
+from ashfell.core.unit.own_sections import (
+    LEAST_STOP,
+    LEAST_WEB,
+    check_rebated,
+    fitted_section,
+    own_section,
+    with_own_section,
+    worked,
+)
 
-LEAST_WEB = Fraction(4)
-"""What must remain of a member beside or between its rebates, mm."""
-LEAST_STOP = Fraction(1)
-"""What must remain of a stop or a bead behind its worked edge, mm."""
 LEAST_GLASS = Fraction(10)
 """The narrowest strip of glass between gaskets, mm."""
 FINE = Fraction(1, 1000)
@@ -49,7 +53,7 @@ def solve(document: UnitDocument) -> Layout:
     inside = [ring for ring in document.frame.rings if ring.place == "inside"]
     frame = Ring(
         "", "frame", "frame", loop, faces, _frame_clear(document, loop, faces), Fraction(0), document.frame.depth.mm,
-        document.frame.edge, document.frame.joint, document.glazing,
+        worked(document.frame), document.frame.joint, document.glazing,
         section=own_section(document.frame.section, "frame.section"),
     )  # fmt: skip
     rings = [*_extra_rings(document, frame)]
@@ -167,7 +171,7 @@ def _extra_ring(document: UnitDocument, ring: ExtraRing, last: Ring, entry: str,
     section = own_section(ring.section, f"{entry}.section", proud=True)
     made = Ring(
         key, entry, "frame", loop, faces, _clear(loop, faces, f"{entry}.face"), ring.setback.mm,
-        ring.setback.mm + depth, ring.edge, glazing=document.glazing, section=section,
+        ring.setback.mm + depth, worked(ring), glazing=document.glazing, section=section,
     )  # fmt: skip
     _check_plain(made)
     return made
@@ -619,14 +623,14 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
             f"Make it at least {exact_mm(least)}.", least,
         )  # fmt: skip
     if ring.section:
-        _check_rebated(ring, seat, narrowest)
+        check_rebated(ring, seat, narrowest)
     else:
         room = min(narrowest / 2, (ring.back - ring.front) / 2, narrowest - seat.rebate)
         _check_edge(ring.edge, room, f"{ring_entry}.edge.size", f"the {ring.role}")
     _check_edge(glazing.bead.edge, min(seat.rebate, seat.bar_rebate), f"{entry}.bead.edge.size", "the bead")
     front = max(
-        Fraction(0) if ring.section else ring.edge.exact_drop,
-        (cell.bars.setback.mm + cell.bars.edge.exact_drop) if cell.is_divided else Fraction(0),
+        ring.edge.exact_drop,
+        (cell.bars.setback.mm + worked(cell.bars).exact_drop) if cell.is_divided else Fraction(0),
     )
     least_setback = front + LEAST_STOP + glazing.gasket.thickness.mm
     if glazing.setback.mm < least_setback:
@@ -669,32 +673,9 @@ def _check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
         )  # fmt: skip
 
 
-def _check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
-    """An own section has a stop before the glass over the whole rebate, and a web beside it."""
-    entry, depth = f"{ring.entry}.section", ring.back - ring.front
-    section = fitted_section(ring.section or (), float(face), float(depth), entry)
-    stop, inner = float(ring.front - seat.stop_back), float(face - seat.rebate)
-    if not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
-        raise Refusal(
-            entry, "a stop before the glass",
-            f"The section leaves no stop {exact_mm(LEAST_STOP)} thick before the glass, from {inner:g} to {float(face):g} mm across, {-stop:g} mm behind the face.",
-            "Let it fill the inner edge down to there, or set the glass back farther.",
-        )  # fmt: skip
-    if (
-        not fills(section, inner - float(LEAST_WEB), -float(depth), inner, stop)
-        or len(without(section, -1.0, inner, stop)) != 1
-    ):
-        raise Refusal(
-            entry, "a web beside the rebate",
-            f"Beside a rebate of {exact_mm(seat.rebate)} the section must be whole from {inner - float(LEAST_WEB):g} to {inner:g} mm across.",
-            "Keep grooves away from there.",
-        )  # fmt: skip
-
-
 def _check_bar(ring: Ring, bar: BarRun) -> None:
     entry = f"{bar.entry}.face"
-    worked = Fraction(0) if bar.section else bar.edge.exact_reach
-    least = max(2 * bar.rebate + LEAST_WEB, 2 * worked + LEAST_STOP)
+    least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
     if bar.face < least:
         raise Refusal(
             entry, "a web between the rebates",
@@ -702,7 +683,7 @@ def _check_bar(ring: Ring, bar: BarRun) -> None:
             f"Make it at least {exact_mm(least)}.", least,
         )  # fmt: skip
     depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
-    if not bar.section and bar.edge.exact_drop + LEAST_STOP > depth:
+    if bar.edge.exact_drop + LEAST_STOP > depth:
         raise Refusal(
             entry.replace(".face", ".edge.size"), "a stop behind the worked edge",
             f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the glass.",
