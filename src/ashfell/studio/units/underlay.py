@@ -7,19 +7,14 @@ from dataclasses import dataclass
 from math import hypot
 
 from django.core.files.uploadedfile import UploadedFile
-from django.http import Http404, HttpRequest, HttpResponse
 from django.urls import reverse
-from django.views.decorators.http import require_http_methods
 from PIL import Image, UnidentifiedImageError
 
 from ashfell.core.document import typed_length
 from ashfell.core.lengths import Style, exact, parse, show
 from ashfell.core.refusal import Refusal
-from ashfell.core.unit import make, read_unit
 from ashfell.formats.paths import read_lines
-from ashfell.studio.projects.access import record_of
 from ashfell.studio.projects.models import Record, Underlay
-from ashfell.studio.projects.saving import refused
 from ashfell.studio.units.sheet import UnitSheet
 
 LARGEST_FILE = 8 * 2**20
@@ -130,26 +125,7 @@ def _lengths(entry: str, value: str, count: int, style: Style) -> list[object]:
     return [parse(typed_length(entry, part, style.bare)) for part in parts]
 
 
-@require_http_methods(["GET", "POST"])
-def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
-    """The image itself; a POST lays another file under the unit."""
-    from ashfell.studio.units.views import workspace
-
-    record = record_of(request, project, "unit", key)
-    if request.method == "GET":
-        under = underlay_of(record)
-        if under is None or under.lines:
-            raise Http404
-        return HttpResponse(bytes(under.image), content_type="image/png")
-    unit = make(read_unit(record.data))
-    try:
-        _lay(record, request.FILES.get("file"), exact(unit.document.width.mm))
-    except Refusal as refusal:
-        return refused(request, refusal)
-    return workspace(request, record, unit)
-
-
-def _lay(record: Record, file: UploadedFile | None, width: str) -> None:
+def lay(record: Record, file: UploadedFile | None, width: str) -> None:
     """Keep a file as the unit's underlay: an image as wide as the unit until it is scaled, a drawing in its own size."""
     if file is None or file.size is None or file.size > LARGEST_FILE:
         raise Refusal("file", "an image or a drawing", f"Choose a file of at most {LARGEST_FILE // 2**20} MiB.")

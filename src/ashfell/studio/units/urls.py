@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from ashfell.studio.units import library, underlay, views
+from ashfell.studio.units import library, views
 
 urlpatterns = [
     path("", library.library, name="units"),
@@ -23,6 +23,6 @@ urlpatterns = [
     path("<slug:key>/history/", library.history, name="unit-history"),
     path("<slug:key>/sizes/", library.sizes, name="unit-sizes"),
     path("<slug:key>/outline/", library.outline_from_file, name="unit-path"),
-    path("<slug:key>/underlay/", underlay.underlay, name="unit-underlay"),
+    path("<slug:key>/underlay/", views.underlay, name="unit-underlay"),
     path("<slug:key>/<str:way>/", views.move, name="unit-move"),
 ]

@@ -15,7 +15,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.audit import audit_unit
 from ashfell.core.document import Data, dump
-from ashfell.core.lengths import LengthError, Style, parse
+from ashfell.core.lengths import LengthError, Style, exact, parse
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit import Unit, make, read_unit, solve
 from ashfell.core.unit.edit import change, with_opened
@@ -31,7 +31,7 @@ from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_
 from ashfell.studio.units.listing import build_up
 from ashfell.studio.units.points import points_sheet
 from ashfell.studio.units.sheet import SIDES, Side, unit_sheet
-from ashfell.studio.units.underlay import change_underlay, laid
+from ashfell.studio.units.underlay import change_underlay, laid, lay, underlay_of
 
 WAYS = ("undo", "redo", "choose")
 LARGEST_FILE = 512 * 1024
@@ -158,6 +158,23 @@ def elevation(request: HttpRequest, project: int, key: str) -> HttpResponse:
 def document(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request, project, "unit", key)
     return JsonResponse(record.data, json_dumps_params={"indent": 1})
+
+
+@require_http_methods(["GET", "POST"])
+def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """The image under a unit; a POST lays another file there."""
+    record = record_of(request, project, "unit", key)
+    if request.method == "GET":
+        under = underlay_of(record)
+        if under is None or under.image is None:
+            raise Http404
+        return HttpResponse(bytes(under.image), content_type="image/png")
+    unit = make(read_unit(record.data))
+    try:
+        lay(record, request.FILES.get("file"), exact(unit.document.width.mm))
+    except Refusal as refusal:
+        return refused(request, refusal)
+    return workspace(request, record, unit)
 
 
 @require_GET
