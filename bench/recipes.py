@@ -17,7 +17,7 @@ from ashfell.core.unit import UnitDocument
 from ashfell.core.unit.bars import bar_section
 from ashfell.core.unit.fillings import lining_parts, stop_parts
 from ashfell.core.unit.glazing import _bead_profile, covers, gasket_of, planes_of
-from ashfell.core.unit.layout import BarRun, Body, Light, is_bar
+from ashfell.core.unit.layout import BarRun, Body, Light
 from ashfell.core.unit.leaded import holes_of, pieces_of
 from ashfell.core.unit.rings import ring_profile, runs_of
 from ashfell.core.unit.solve import solve
@@ -176,7 +176,7 @@ def _plain_members(light: Light) -> Iterator[Recipe]:
             low, high = made[0].solid.bounds[:, 2]
             width = float(light.fill.stop.mm) if kind == "stop" else 0.0  # type: ignore[union-attr]
             by = (
-                np.array([-float(seat.bar_rebate if is_bar(tag) else seat.rebate) for tag in light.loop.tags])
+                -np.array(seat.rebates(light.loop), dtype=float)
                 if kind == "lining" and seat
                 else np.zeros(len(light.loop.tags))
             )

@@ -13,7 +13,7 @@ from ashfell.core.outline import Segment
 from ashfell.core.plane import Loop, polygons
 from ashfell.core.refusal import Refusal
 from ashfell.core.unit.document import AngledBar, Axis, Cell
-from ashfell.core.unit.layout import BarRun, Ring, entry_below, is_bar
+from ashfell.core.unit.layout import BarRun, Ring, entry_below
 from ashfell.core.unit.own_sections import with_own_section
 
 FAR = 1e5
@@ -82,8 +82,7 @@ def angled_bars(
 def _grown(ring: Ring, loop: Loop) -> np.ndarray:
     seat = ring.seat
     assert seat is not None
-    by = [-float(seat.bar_rebate if is_bar(tag) else seat.rebate) for tag in loop.tags]
-    grown = loop.moved(by)
+    grown = loop.moved([-float(rebate) for rebate in seat.rebates(loop)])
     return grown if grown is not None else loop.points
 
 

@@ -15,7 +15,7 @@ from ashfell.core.section import edge_points
 from ashfell.core.solid import Solid, extrusions, loft, ring_corners, strip, tidy
 from ashfell.core.unit.document import Finishes, Louvres, Panel, Sash
 from ashfell.core.unit.glazing import covers, gasket_of, planes_of, without_repeats
-from ashfell.core.unit.layout import Light, is_bar
+from ashfell.core.unit.layout import Light
 from ashfell.core.unit.opening import hung_planes, swings_in
 from ashfell.core.unit.rings import strips
 
@@ -27,7 +27,7 @@ def lining_parts(light: Light, finishes: Finishes) -> Iterator[Part]:
     seat = light.ring.seat
     if seat is None or light.holds_glass:
         return
-    by = -np.array([float(seat.bar_rebate if is_bar(tag) else seat.rebate) for tag in light.loop.tags])
+    by = -np.array(seat.rebates(light.loop), dtype=float)
     stop, back = -float(seat.stop_back), -float(seat.bead_back)
     profile = [(1.0, 0.0, back), (0.0, 0.0, back), (0.0, 0.0, stop), (1.0, 0.0, stop)]
     finish = finishes.sash if light.ring.role == "sash" else finishes.frame

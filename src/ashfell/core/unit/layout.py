@@ -65,6 +65,10 @@ class Seat:
     def bar_rebate(self) -> Fraction:
         return self.bar_cover + self.glazing.clearance.mm
 
+    def rebates(self, loop: Loop) -> list[Fraction]:
+        """Depth of the rebate beside each edge of a loop, mm."""
+        return [self.bar_rebate if is_bar(tag) else self.rebate for tag in loop.tags]
+
 
 USUAL_GLAZING = Glazing()
 

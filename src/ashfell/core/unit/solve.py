@@ -18,7 +18,7 @@ from ashfell.core.spacing import Light as Wanted
 from ashfell.core.spacing import Rule, Spacing, alternatives, divide, exact_mm
 from ashfell.core.unit.angled import angled_bars
 from ashfell.core.unit.document import AXES, Axis, BarEntry, Cell, Division, ExtraRing, Fill, Glass, UnitDocument
-from ashfell.core.unit.layout import BarRun, Body, Field, Layout, Light, Rect, Ring, Seat, entry_below, is_bar
+from ashfell.core.unit.layout import BarRun, Body, Field, Layout, Light, Rect, Ring, Seat, entry_below
 from ashfell.core.unit.opening import sashes_of
 from ashfell.core.unit.outlines import outline_of
 from ashfell.core.unit.own_sections import (
@@ -444,7 +444,7 @@ def _strip_box(bar: BarRun, half: float, low: float, high: float) -> Polygon:
 def _edge_rebates(ring: Ring, loop: Loop) -> list[Fraction]:
     if not ring.seat:
         return [Fraction(0)] * len(loop.tags)
-    return [ring.seat.bar_rebate if is_bar(tag) else ring.seat.rebate for tag in loop.tags]
+    return ring.seat.rebates(loop)
 
 
 def _grown(ring: Ring, loop: Loop) -> Floats:

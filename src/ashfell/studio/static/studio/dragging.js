@@ -1,6 +1,6 @@
 // Bars moved on their strip: dragged, or with the arrow keys; the lights beside them take it up.
 
-const MM = { "1 mm": 1, "1/16 in": 25.4 / 16 };
+import { MM } from "./sheets.js";
 
 export function dragging(entries, host) {
   let drag = null;

@@ -1,6 +1,7 @@
 // What is looked at: which cell the strips show, which side is drawn, where it is cut; zoom, pan, measuring.
 
 import { csrfToken } from "./entries.js";
+import { inUnit, onSheet, pointOn } from "./sheets.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 
@@ -55,7 +56,7 @@ export function looking(entries, bench) {
   });
   document.addEventListener("pointermove", (event) => {
     if (!cutting) return;
-    const [x, y] = onSheet(event);
+    const [x, y] = pointOn(sheet(), event);
     const { keyAxis, keyLeft, keyTop, keyWidth, keyHeight } = document.querySelector(".key").dataset;
     cutAt(keyAxis === "rows" ? 1 - (y - keyTop) / keyHeight : (x - keyLeft) / keyWidth);
   });
@@ -94,26 +95,22 @@ export function looking(entries, bench) {
     show();
   }
   const fit = () => ((box = null), show());
-  const onSheet = (event) => {
-    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(sheet().getScreenCTM().inverse());
-    return [point.x, point.y];
-  };
   document.addEventListener("wheel", (event) => {
     if (!event.target.closest?.("#elevation")) return;
     event.preventDefault();
-    zoom(event.deltaY > 0 ? 1.12 : 1 / 1.12, onSheet(event));
+    zoom(event.deltaY > 0 ? 1.12 : 1 / 1.12, pointOn(sheet(), event));
   }, { passive: false });
   let pan = null;
   document.addEventListener("pointerdown", (event) => {
     const empty = event.target === sheet();
     if (empty ? event.button <= 1 : event.button === 1 && event.target.closest?.("#elevation")) {
-      pan = { at: onSheet(event), id: event.pointerId };
+      pan = { at: pointOn(sheet(), event), id: event.pointerId };
       event.preventDefault();
     }
   });
   document.addEventListener("pointermove", (event) => {
     if (!pan) return;
-    const now = onSheet(event);
+    const now = pointOn(sheet(), event);
     const [x, y, width, height] = box || full();
     box = [x + pan.at[0] - now[0], y + pan.at[1] - now[1], width, height];
     show();
@@ -140,19 +137,15 @@ export function looking(entries, bench) {
   document.addEventListener("click", async (event) => {
     if (!measuring || !event.target.closest?.("#elevation") || event.target.closest("foreignObject")) return;
     event.preventDefault();
-    const { scale, left, foot, mirrored } = sheet().dataset;
-    const [x, y] = onSheet(event);
-    const u = ((x - Number(left)) / Number(scale)) * (mirrored === "1" ? -1 : 1);
     points = points.length === 2 ? [] : points;
-    points.push([u, (Number(foot) - y) / Number(scale)]);
-    const reach = 9 / (Number(scale) * sheet().getScreenCTM().a);
+    points.push(inUnit(sheet(), pointOn(sheet(), event)));
+    const reach = 9 / (Number(sheet().dataset.scale) * sheet().getScreenCTM().a);
     const body = new URLSearchParams({ points: JSON.stringify(points), reach: String(reach), at: workspace().dataset.at });
     const response = await fetch(bench.dataset.measureUrl, { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body });
     if (response.ok) draw(await response.json());
   });
   function draw({ snapped, text }) {
-    const { scale, left, foot, mirrored } = sheet().dataset;
-    const placed = snapped.map(([u, v]) => [Number(left) + (mirrored === "1" ? -u : u) * scale, Number(foot) - v * scale]);
+    const placed = snapped.map((place) => onSheet(sheet(), place));
     points = snapped.slice();
     const group = document.getElementById("measured");
     group.replaceChildren();
@@ -177,5 +170,5 @@ export function looking(entries, bench) {
       sheet().classList.add("measuring");
     }
   });
-  return { look, onSheet };
+  return { look };
 }

@@ -1,6 +1,6 @@
 // Points of a path moved on their sheet: dragged, or with the arrow keys, in whole steps.
 
-const MM = { "1 mm": 1, "1/16 in": 25.4 / 16 };
+import { MM, inUnit, pointOn } from "./sheets.js";
 
 export function nodes(entries) {
   let drag = null;
@@ -10,12 +10,7 @@ export function nodes(entries) {
     entries.send({ entry: `${node.dataset.node}.placed`, value: `${round(x)} mm; ${round(y)} mm`, keep }, node);
   const round = (value) => String(Math.round(value * 1e6) / 1e6);
   // The nearest whole step to where the pointer is.
-  function under(event) {
-    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(sheet().getScreenCTM().inverse());
-    const { scale, left, foot } = sheet().dataset;
-    const snapped = (value) => Math.round(value / step()) * step();
-    return [snapped((point.x - left) / scale), snapped((foot - point.y) / scale)];
-  }
+  const under = (event) => inUnit(sheet(), pointOn(sheet(), event)).map((mm) => Math.round(mm / step()) * step());
 
   document.addEventListener("pointerdown", (event) => {
     const node = event.target.closest?.("[data-node]");

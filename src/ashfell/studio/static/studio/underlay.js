@@ -1,6 +1,8 @@
 // The image or drawing under the elevation: laid there from a file, moved, and scaled by two points and their true distance.
 
-export function underlay(entries, bench, onSheet) {
+import { inUnit, onSheet, pointOn } from "./sheets.js";
+
+export function underlay(entries, bench) {
   const field = (id) => document.getElementById(id);
   const sheet = () => field("elevation");
   let mode = ""; // "move" or "scale"
@@ -28,7 +30,7 @@ export function underlay(entries, bench, onSheet) {
     event.preventDefault();
     event.stopPropagation();
     points = points.length === 2 ? [] : points;
-    points.push(inUnit(event));
+    points.push(under(event));
     mark();
     field("underlay-true").hidden = points.length < 2;
     if (points.length === 2) field("underlay-length").focus();
@@ -37,11 +39,11 @@ export function underlay(entries, bench, onSheet) {
     if (mode !== "move" || event.button !== 0 || !event.target.closest?.("#elevation")) return;
     event.preventDefault();
     event.stopPropagation();
-    drag = { at: inUnit(event), by: [0, 0], x: onSheet(event) };
+    drag = { at: under(event), by: [0, 0], x: pointOn(sheet(), event) };
   }, { capture: true });
   document.addEventListener("pointermove", (event) => {
     if (!drag) return;
-    const [now, x] = [inUnit(event), onSheet(event)];
+    const [now, x] = [under(event), pointOn(sheet(), event)];
     drag.by = [Math.round(now[0] - drag.at[0]), Math.round(now[1] - drag.at[1])];
     field("traced").setAttribute("transform", `translate(${x[0] - drag.x[0]} ${x[1] - drag.x[1]})`);
   });
@@ -61,11 +63,7 @@ export function underlay(entries, bench, onSheet) {
     entries.send({ entry: "underlay.moved", value: `${way[0] * by} mm; ${way[1] * by} mm`, keep: "1" }, event.target);
   });
 
-  function inUnit(event) {
-    const { scale, left, foot, mirrored } = sheet().dataset;
-    const [x, y] = onSheet(event);
-    return [((x - left) / scale) * (mirrored === "1" ? -1 : 1), (foot - y) / scale];
-  }
+  const under = (event) => inUnit(sheet(), pointOn(sheet(), event));
   function set(next) {
     mode = next;
     points = [];
@@ -74,11 +72,10 @@ export function underlay(entries, bench, onSheet) {
     shown();
   }
   function mark() {
-    const { scale, left, foot, mirrored } = sheet().dataset;
-    const circles = points.map(([u, v]) => {
+    const circles = points.map((point) => {
       const circle = document.createElementNS("http://www.w3.org/2000/svg", "circle");
-      const place = { cx: Number(left) + (mirrored === "1" ? -u : u) * scale, cy: Number(foot) - v * scale, r: 3.5 };
-      Object.entries(place).forEach(([key, value]) => circle.setAttribute(key, value));
+      const [cx, cy] = onSheet(sheet(), point);
+      Object.entries({ cx, cy, r: 3.5 }).forEach(([key, value]) => circle.setAttribute(key, value));
       return circle;
     });
     field("measured").replaceChildren(...circles);

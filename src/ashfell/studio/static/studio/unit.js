@@ -14,8 +14,8 @@ const field = (id) => document.getElementById(id);
 const entries = new Entries(bench, "workspace");
 dragging(entries, workspace);
 nodes(entries);
-const { look, onSheet } = looking(entries, bench);
-underlay(entries, bench, onSheet);
+const { look } = looking(entries, bench);
+underlay(entries, bench);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
