@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
 
-from ashfell.core.plane import area
+from ashfell.core.plane.points import area
 from bench.recipes import Prism, Recipe
 
 

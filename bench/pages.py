@@ -25,7 +25,7 @@ def main() -> None:
     from django.core.management import call_command
     from django.test import Client
 
-    from ashfell.core.document import dump
+    from ashfell.core.base.document import dump
     from ashfell.studio.projects.models import Project, Record
     from bench.units import UNITS as PLAIN
 

@@ -11,8 +11,9 @@ from dataclasses import dataclass, field
 import numpy as np
 from shapely.geometry import Polygon
 
-from ashfell.core.plane import Floats, Loop
-from ashfell.core.solid import Profile
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.ring import Profile
 from ashfell.core.unit import UnitDocument
 from ashfell.core.unit.bars import bar_section
 from ashfell.core.unit.fillings import lining_parts, stop_parts

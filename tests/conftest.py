@@ -30,7 +30,7 @@ def stranger(django_user_model):
 def project(person):
     """Heron Reach, without its pictures, in a person's own project."""
     from ashfell.cli import load_site
-    from ashfell.core.document import dump
+    from ashfell.core.base.document import dump
     from ashfell.core.wall import read_site
     from ashfell.studio.projects.models import Project, Record
 

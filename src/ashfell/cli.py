@@ -9,8 +9,8 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
-from ashfell.core.refusal import Refusal
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.scene import build_scene
 from ashfell.core.unit import UnitDocument, make, read_unit

@@ -16,7 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ashfell.core.audit import audit_overlaps, audit_solids
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit

@@ -4,8 +4,8 @@ import math
 
 import pytest
 
-from ashfell.core.document import dump
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import dump
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit import at, change, with_opened
 from ashfell.core.unit.starts import ordinary_window

@@ -2,8 +2,8 @@
 
 import pytest
 
-from ashfell.core.document import dump
-from ashfell.core.lengths import Style
+from ashfell.core.base.document import dump
+from ashfell.core.base.lengths import Style
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit import change
 from ashfell.core.unit.effects import MOST, effects

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from ashfell.core.audit import audit_unit
-from ashfell.core.document import dump
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import dump
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.edit import change
 

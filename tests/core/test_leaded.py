@@ -5,7 +5,7 @@ import pytest
 import shapely
 
 from ashfell.core.audit import audit_unit
-from ashfell.core.plane import polygons
+from ashfell.core.plane.points import polygons
 from ashfell.core.unit import make, read_unit
 
 KINDS = ("rectangle", "ellipse", "star", "pointed", "quarter-round")

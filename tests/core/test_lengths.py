@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ashfell.core.lengths import STYLES, Length, LengthError, exact, named, parse, show
+from ashfell.core.base.lengths import STYLES, Length, LengthError, exact, named, parse, show
 
 INCH = F(254, 10)
 

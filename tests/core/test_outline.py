@@ -7,9 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ashfell.core.outline import CHORD, Outline, arch, bulge_of
-from ashfell.core.refusal import Refusal
-from ashfell.core.solid import ring_corners, strip
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.segment import CHORD, arch, bulge_of
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.sweep import strip
 
 CIRCLE = Outline.of([(-500, 0, 1), (500, 0, 1)])
 D_SHAPE = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)])

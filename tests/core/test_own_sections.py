@@ -5,9 +5,9 @@ import pytest
 from shapely.geometry import Polygon, box
 
 from ashfell.core.audit import audit_unit
-from ashfell.core.lengths import Length
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import EDGES, FINE, Edge, drawn, edge_points, fills, fitted, sampled, without
+from ashfell.core.base.lengths import Length
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.solid.section import EDGES, FINE, Edge, drawn, edge_points, fills, fitted, sampled, without
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.bars import bar_section
 from ashfell.core.unit.rings import ring_profile

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from ashfell.core.audit import audit_scene
-from ashfell.core.document import dump
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import dump
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.wall import read_site
 from ashfell.core.wall.edit import add, change, place_unit, refuse_worse, remove

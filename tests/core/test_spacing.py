@@ -3,12 +3,13 @@
 from fractions import Fraction as F
 
 import pytest
+from ashfell.core.spacing import locked
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from ashfell.core.lengths import exact
-from ashfell.core.refusal import Refusal
-from ashfell.core.spacing import RULES, Light, alternatives, divide, locked
+from ashfell.core.base.lengths import exact
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import RULES, Light, alternatives, divide
 
 sizes = st.fractions(min_value=1, max_value=200, max_denominator=64)
 

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from ashfell.core.audit import audit_overlaps, audit_solids
-from ashfell.core.document import dump
+from ashfell.core.base.document import dump
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import surface
-from ashfell.core.refusal import Refusal
 from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.unit.edit import change
 

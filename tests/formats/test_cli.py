@@ -10,7 +10,7 @@ import pytest
 import trimesh
 
 from ashfell.cli import main
-from ashfell.core.lengths import parse
+from ashfell.core.base.lengths import parse
 from tests.conftest import DEMO, ROOT
 
 

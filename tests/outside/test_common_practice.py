@@ -5,10 +5,10 @@ from fractions import Fraction as F
 import numpy as np
 import pytest
 
-from ashfell.core.lengths import parse
+from ashfell.core.base.lengths import parse
+from ashfell.core.base.spacing import Light, divide
 from ashfell.core.parts import surface
 from ashfell.core.scene import build_scene
-from ashfell.core.spacing import Light, divide
 from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.wall import read_site
 

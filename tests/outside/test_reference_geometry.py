@@ -8,7 +8,8 @@ import pytest
 import shapely
 import trimesh
 
-from ashfell.core.outline import Outline, bulge_of
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.segment import bulge_of
 from ashfell.core.scene import build_scene
 from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.wall import read_site

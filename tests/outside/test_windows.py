@@ -7,10 +7,10 @@ import numpy as np
 import pytest
 import shapely
 
-from ashfell.core.lengths import Length, parse
-from ashfell.core.outline import arch
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, edge_points
+from ashfell.core.base.lengths import Length, parse
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.segment import arch
+from ashfell.core.solid.section import Edge, edge_points
 from ashfell.core.unit import make, read_unit, solve
 from ashfell.core.unit.ifc import lining_properties
 from ashfell.core.unit.opening import LIMITS, ifc_operation

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from ashfell.core.document import dump, read
+from ashfell.core.base.document import dump, read
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY
-from ashfell.core.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.texture import albedo
 from ashfell.core.wall import read_site

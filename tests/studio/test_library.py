@@ -6,7 +6,7 @@ import ezdxf
 import pytest
 from django.urls import reverse
 
-from ashfell.core.document import dump
+from ashfell.core.base.document import dump
 from ashfell.core.unit.starts import STARTS, ordinary_window
 from ashfell.studio.projects.models import Project, Record
 

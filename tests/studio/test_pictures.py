@@ -12,7 +12,7 @@ from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
-from ashfell.core.document import dump
+from ashfell.core.base.document import dump
 from ashfell.pictures.settings import PictureSettings
 from ashfell.studio.gallery.management.commands.work import work
 from ashfell.studio.gallery.models import Picture

@@ -8,7 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
-from ashfell.core.lengths import parse
+from ashfell.core.base.lengths import parse
 from ashfell.formats.paths import read_lines
 from ashfell.studio.projects.models import Underlay
 

@@ -6,8 +6,8 @@ import json
 import pytest
 from django.urls import reverse
 
-from ashfell.core.document import dump
-from ashfell.core.lengths import Style
+from ashfell.core.base.document import dump
+from ashfell.core.base.lengths import Style
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.edit import change
 from ashfell.studio.units.listing import Action, Entry, build_up

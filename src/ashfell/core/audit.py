@@ -9,11 +9,11 @@ from typing import Literal
 import manifold3d
 import numpy as np
 
-from ashfell.core.lengths import Style, show
+from ashfell.core.base.lengths import Style, show
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import RULE_NAMES
 from ashfell.core.parts import Part
-from ashfell.core.refusal import Refusal
 from ashfell.core.scene import Scene
-from ashfell.core.spacing import RULE_NAMES
 from ashfell.core.unit import Layout, Unit
 from ashfell.core.unit.document import AXES
 from ashfell.core.unit.layout import entry_below

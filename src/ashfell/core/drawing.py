@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats
+from ashfell.core.plane.points import Floats
 
 LIGHT = np.array([-0.35, 0.55, 0.76])
 """Where drawings are lit from: the upper left, in front."""

@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ashfell.core.document import Document, Name
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Document, Name
+from ashfell.core.base.refusal import Refusal
 
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$", to_lower=True)]
 """sRGB, ``#rrggbb``."""

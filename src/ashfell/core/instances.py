@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats
+from ashfell.core.plane.points import Floats
 
 SAME = 3
 """Decimals of a millimetre to which two parts must agree to be equal."""

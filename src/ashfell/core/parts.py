@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ashfell.core.plane import Floats
-from ashfell.core.solid import Solid
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.topology import Solid
 
 Direction = tuple[float, float, float]
 

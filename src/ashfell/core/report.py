@@ -6,8 +6,8 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from ashfell.core.audit import Finding, audit_scene, audit_unit
+from ashfell.core.base.lengths import exact
 from ashfell.core.instances import uses_of
-from ashfell.core.lengths import exact
 from ashfell.core.parts import Part
 from ashfell.core.scene import Scene
 from ashfell.core.unit import Unit

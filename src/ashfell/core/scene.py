@@ -8,9 +8,9 @@ from functools import cached_property
 
 import numpy as np
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats
-from ashfell.core.refusal import Refusal
+from ashfell.core.plane.points import Floats
 from ashfell.core.unit.build import build
 from ashfell.core.wall.chain import Ends, mitres
 from ashfell.core.wall.document import Placement, SiteDocument, Wall

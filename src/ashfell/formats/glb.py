@@ -21,7 +21,7 @@ from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
 from ashfell.core.instances import Use, uses_of
 from ashfell.core.parts import Part, surface
-from ashfell.core.plane import Floats
+from ashfell.core.plane.points import Floats
 from ashfell.core.scene import Scene
 from ashfell.core.texture import albedo
 

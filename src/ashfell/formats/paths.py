@@ -7,7 +7,6 @@ import itertools
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from math import hypot
-from typing import Literal
 
 import ezdxf
 import numpy as np
@@ -17,10 +16,11 @@ from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, QuadraticBezie
 from svgelements import Path as SvgPath
 from svgelements import Shape as SvgShape
 
-from ashfell.core.document import Data
-from ashfell.core.outline import Outline, Point
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import sampled
+from ashfell.core.base.document import Data
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.segment import Point
+from ashfell.core.solid.section import sampled
 
 CHORD = 0.1
 """Chord tolerance of splines, mm."""
@@ -28,7 +28,6 @@ JOIN = 0.01
 """Ends nearer than this meet, mm."""
 MOST_NODES = 400
 Node = tuple[float, float, float]
-SvgUnit = Literal["mm", "cm", "in", "px"]
 MM_OF: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8, "px": 25.4 / 96}
 """Millimetres of each unit; a CSS pixel is 1/96 in."""
 

@@ -12,12 +12,12 @@ from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
+from ashfell.core.base.lengths import Style, show
 from ashfell.core.drawing import Dimension, Shape
 from ashfell.core.finish import TINT
-from ashfell.core.lengths import Style, show
-from ashfell.core.outline import Outline
-from ashfell.core.plane import Floats
-from ashfell.core.solid import Indices
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.topology import Indices
 from ashfell.core.unit import Unit
 from ashfell.core.unit.dimensions import dimensions
 

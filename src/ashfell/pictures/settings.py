@@ -9,7 +9,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.document import Document, Key
+from ashfell.core.base.document import Document, Key
 from ashfell.pictures.sun import Sun, sun_at
 
 Metres = Annotated[float, Field(ge=-10_000, le=10_000)]

@@ -9,9 +9,11 @@ from math import hypot
 import numpy as np
 from shapely.geometry import LineString, Polygon, box
 
-from ashfell.core.outline import Segment
-from ashfell.core.plane import Loop, polygons
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.cut import within
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import polygons
+from ashfell.core.plane.segment import Segment
 from ashfell.core.unit.document import AngledBar, Axis, Cell
 from ashfell.core.unit.layout import BarRun, Ring, entry_below
 from ashfell.core.unit.own_sections import with_own_section
@@ -62,7 +64,7 @@ def angled_bars(
                 parted.append(one)
                 continue
             rest = box(*one.bounds).buffer(1.0).difference(face)
-            parted += sorted(one.within(rest, tag), key=lambda piece: piece.bounds)
+            parted += sorted(within(one, rest, tag), key=lambda piece: piece.bounds)
             grown = Polygon(one.points if not ring.seat else _grown(ring, one))
             stems = polygons(stem.intersection(grown))
             for number, piece in enumerate(polygons(face.intersection(one.polygon))):

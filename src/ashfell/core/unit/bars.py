@@ -11,9 +11,13 @@ import numpy as np
 from shapely.geometry import Polygon, box
 
 from ashfell.core.parts import Direction, Part
-from ashfell.core.plane import Floats, polygons, without_straight
-from ashfell.core.section import edge_points
-from ashfell.core.solid import Section, Solid, Topology, of_manifold, plate, polygon_triangles, strip, tidy
+from ashfell.core.plane.points import Floats, polygons, without_straight
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.plate import plate
+from ashfell.core.solid.section import edge_points
+from ashfell.core.solid.sweep import Section, strip, tidy
+from ashfell.core.solid.topology import Solid, Topology
+from ashfell.core.solid.triangles import polygon_triangles
 from ashfell.core.unit.document import Finishes
 from ashfell.core.unit.layout import BarRun
 

@@ -13,10 +13,10 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.document import Document, Gap, Key, Name, Share, Size, read
-from ashfell.core.lengths import Length
-from ashfell.core.section import Edge, OwnSection
-from ashfell.core.spacing import Rule
+from ashfell.core.base.document import Document, Gap, Key, Name, Share, Size, read
+from ashfell.core.base.lengths import Length
+from ashfell.core.base.spacing import Rule
+from ashfell.core.solid.section import Edge, OwnSection
 from ashfell.core.unit.outlines import OutlineEntry, Rectangle
 
 Axis = Literal["columns", "rows"]
@@ -374,11 +374,6 @@ class Trim(Document):
     sill: Sill | None = None
     apron: Board | None = None
     head_drip: Board | None = None
-
-
-Role = Literal[
-    "frame", "bar", "sash", "muntin", "glass", "gasket", "bead", "spacer", "panel", "louvre", "came", "casing", "sill"
-]
 
 
 class Finishes(Document):

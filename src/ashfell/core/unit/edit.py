@@ -17,12 +17,13 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
-from ashfell.core.document import Data, dump, read, typed_length
-from ashfell.core.lengths import Length, Unit, exact, parse
-from ashfell.core.outline import Outline, Segment
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, drawn
-from ashfell.core.spacing import Spacing
+from ashfell.core.base.document import Data, dump, read, typed_length
+from ashfell.core.base.lengths import Length, Unit, exact, parse
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import Spacing
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.segment import Segment
+from ashfell.core.solid.section import Edge, drawn
 from ashfell.core.unit.document import (
     AXES,
     AngledBar,

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
-from ashfell.core.lengths import Style, named, show
-from ashfell.core.spacing import Spacing
+from ashfell.core.base.lengths import Style, named, show
+from ashfell.core.base.spacing import Spacing
 from ashfell.core.unit.document import AXES, Axis
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.words import entry_words

@@ -8,11 +8,15 @@ from math import ceil, cos, radians, sin
 import numpy as np
 from shapely.geometry import Point, box
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats, Loop, polygons
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import edge_points
-from ashfell.core.solid import Solid, extrusions, loft, ring_corners, strip, tidy
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.solid.plate import extrusions, loft
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.section import edge_points
+from ashfell.core.solid.sweep import strip, tidy
+from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document import Finishes, Louvres, Panel, Sash
 from ashfell.core.unit.glazing import covers, gasket_of, planes_of, without_repeats
 from ashfell.core.unit.layout import Light

@@ -9,12 +9,14 @@ from fractions import Fraction
 
 import numpy as np
 
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import edge_points
-from ashfell.core.solid import Profile, Section, between, boxes, extrusions, members, ring_corners, rings
-from ashfell.core.spacing import exact_mm
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.plate import boxes, extrusions
+from ashfell.core.solid.ring import Profile, between, ring_corners
+from ashfell.core.solid.section import edge_points
+from ashfell.core.solid.sweep import Section, members, rings
 from ashfell.core.unit.document import Finishes, Gasket, Glass, Panel
 from ashfell.core.unit.layout import Light, Seat, is_bar
 from ashfell.core.unit.rings import names_of, oriented, runs_of

@@ -11,11 +11,12 @@ from typing import Literal
 
 from shapely.geometry import Polygon
 
-from ashfell.core.outline import Outline
-from ashfell.core.plane import Floats, Loop
-from ashfell.core.section import Edge
-from ashfell.core.solid import Section
-from ashfell.core.spacing import Spacing
+from ashfell.core.base.spacing import Spacing
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.section import Edge
+from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.document import Axis, Cell, Fill, Glazing
 
 

@@ -13,11 +13,16 @@ import shapely
 from shapely.geometry import LinearRing, LineString, MultiPoint, Polygon, box
 from shapely.ops import split
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import tinted
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats, directions, inset, insets, left_of, polygons, steps, without_straight
-from ashfell.core.refusal import Refusal
-from ashfell.core.solid import Indices, Paths, Solid, Topology, extrusions, polygon_triangles, ring_corners, welded
+from ashfell.core.plane.inset import insets
+from ashfell.core.plane.loop import inset
+from ashfell.core.plane.points import Floats, directions, left_of, polygons, steps, without_straight
+from ashfell.core.solid.plate import extrusions
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.topology import Indices, Paths, Solid, Topology, welded
+from ashfell.core.solid.triangles import polygon_triangles
 from ashfell.core.unit.document import Finishes, Glass, Lead
 from ashfell.core.unit.glazing import covers, gasket_of, planes_of, without_repeats
 from ashfell.core.unit.layout import Light

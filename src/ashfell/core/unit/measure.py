@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from fractions import Fraction
 from math import hypot
 
-from ashfell.core.lengths import Style, exact, named
+from ashfell.core.base.lengths import Style, exact, named
 from ashfell.core.unit.document import Axis
 from ashfell.core.unit.layout import Layout
 

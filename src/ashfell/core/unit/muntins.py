@@ -12,13 +12,17 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Point, Polygon, box
 
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import Light as Wanted
+from ashfell.core.base.spacing import Spacing, divide, exact_mm
 from ashfell.core.parts import Direction, Part
-from ashfell.core.plane import Floats, polygons
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, edge_points
-from ashfell.core.solid import Solid, of_manifold, plate, ring_corners, strip, tidy
-from ashfell.core.spacing import Light as Wanted
-from ashfell.core.spacing import Spacing, divide, exact_mm
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.plate import plate
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.section import Edge, edge_points
+from ashfell.core.solid.sweep import strip, tidy
+from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document import AXES, Axis, Cell, Finishes, Glass, Muntins
 from ashfell.core.unit.glazing import gasket_of, planes_of
 from ashfell.core.unit.layout import Field, Light, entry_below

@@ -12,9 +12,11 @@ import numpy as np
 import shapely
 from shapely.geometry import Point
 
-from ashfell.core.plane import SIDES, TOUCH, Floats, Loop
-from ashfell.core.refusal import Refusal
-from ashfell.core.spacing import exact_mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.plane.cut import band
+from ashfell.core.plane.loop import SIDES, Loop
+from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.unit.document import AXES, Axis, Cell, Fill, Sash, Sliders
 from ashfell.core.unit.layout import Body, Light, Rect, Ring, SashLayout, entry_below, is_bar
 from ashfell.core.unit.own_sections import own_section, worked
@@ -86,8 +88,8 @@ def _hung(light: Light, fill: Sash, solve_body: SolveBody) -> list[SashLayout]:
     found = []
     for hand, low, high in (("left", rect.x, middle - clearance / 2), ("right", middle + clearance / 2, rect.right)):
         half = Rect(low, rect.y, high - low, rect.height)
-        loop = whole.band(
-            0, float(low) if hand == "right" else -1e7, float(high) if hand == "left" else 1e7, "left", "right"
+        loop = band(
+            whole, 0, float(low) if hand == "right" else -1e7, float(high) if hand == "left" else 1e7, "left", "right"
         )[0]
         body = _sash_body(light, fill, loop, half, (front, back), hand, solve_body, "content")
         found.append(SashLayout(hand, body, _motion(light, fill, hand, body), _hinges(fill, hand, body)))

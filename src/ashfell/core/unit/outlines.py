@@ -8,10 +8,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ashfell.core.document import Document, Gap, Size
-from ashfell.core.lengths import Length
-from ashfell.core.outline import Outline, Point, arch, bulge_of
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Document, Gap, Size
+from ashfell.core.base.lengths import Length
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.segment import Point, arch, bulge_of
 
 ELLIPSE_ARCS = 12
 """Arcs for each quarter of an ellipse; with 12 it is met within 0.01 mm at 2 m."""

@@ -8,10 +8,10 @@ from typing import Protocol
 
 from shapely.geometry import Polygon
 
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import SQUARE, Edge, OwnSection, fills, fitted, own_points, without
-from ashfell.core.solid import Section
-from ashfell.core.spacing import exact_mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.solid.section import SQUARE, Edge, OwnSection, fills, fitted, own_points, without
+from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.layout import BarRun, Ring, Seat
 
 LEAST_WEB = Fraction(4)

@@ -7,11 +7,16 @@ from collections.abc import Iterator, Sequence
 import manifold3d
 import numpy as np
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Direction, Part
-from ashfell.core.plane import SIDES, Floats, Loop
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import edge_points, fitted, front_edge, without
-from ashfell.core.solid import Profile, Run, Section, Solid, extrusions, members, of_manifold, ring_corners, strip, tidy
+from ashfell.core.plane.loop import SIDES, Loop
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.plate import extrusions
+from ashfell.core.solid.ring import Profile, ring_corners
+from ashfell.core.solid.section import edge_points, fitted, front_edge, without
+from ashfell.core.solid.sweep import Run, Section, members, strip, tidy
+from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document import Finishes
 from ashfell.core.unit.layout import Ring, is_bar
 

@@ -11,11 +11,13 @@ import numpy as np
 from shapely.geometry import Polygon, box
 from shapely.geometry.polygon import orient
 
-from ashfell.core.plane import Floats, Loop, polygons
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge
-from ashfell.core.spacing import Light as Wanted
-from ashfell.core.spacing import Rule, Spacing, alternatives, divide, exact_mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import Light as Wanted
+from ashfell.core.base.spacing import Rule, Spacing, alternatives, divide, exact_mm
+from ashfell.core.plane.cut import band
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.solid.section import Edge
 from ashfell.core.unit.angled import angled_bars
 from ashfell.core.unit.document import AXES, Axis, BarEntry, Cell, Division, ExtraRing, Fill, Glass, UnitDocument
 from ashfell.core.unit.layout import BarRun, Body, Field, Layout, Light, Rect, Ring, Seat, entry_below
@@ -531,7 +533,7 @@ def _light_loops(field: Field, at: tuple[int, int], span: tuple[int, int], clear
         low_at = float(ends[0]) if tags[low] else -1e7
         high_at = float(ends[1]) if tags[high] else 1e7
         if tags[low] or tags[high]:
-            found = [piece for loop in found for piece in loop.band(axis, low_at, high_at, tags[low], tags[high])]
+            found = [piece for loop in found for piece in band(loop, axis, low_at, high_at, tags[low], tags[high])]
     return found
 
 

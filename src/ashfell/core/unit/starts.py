@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ashfell.core.document import Data
-from ashfell.core.lengths import Unit
+from ashfell.core.base.document import Data
+from ashfell.core.base.lengths import Unit
 from ashfell.core.unit.document import UnitDocument, read_unit
 
 METRIC: Data = {"width": "1200", "height": "1200"}

@@ -8,12 +8,15 @@ from typing import Literal
 
 import numpy as np
 
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.parts import Direction, Part
-from ashfell.core.plane import Floats, Loop
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import Edge, edge_points, own_points
-from ashfell.core.solid import Section, Solid, ring_corners, strip, tidy
-from ashfell.core.spacing import exact_mm
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.section import Edge, edge_points, own_points
+from ashfell.core.solid.sweep import Section, strip, tidy
+from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document import Board, Casing, Finishes, Sill, Trim, UnitDocument
 from ashfell.core.unit.layout import Layout, Ring
 from ashfell.core.unit.rings import names_of, oriented, runs_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ashfell.core.document import Data
+from ashfell.core.base.document import Data
 
 NAMES = {
     "width": "Overall width", "height": "Overall height", "face": "face", "depth": "depth", "setback": "set-back", "edge": "edge",

@@ -8,9 +8,9 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.document import Document, Gap, Key, Name, Size, read
+from ashfell.core.base.document import Document, Gap, Key, Name, Size, read
+from ashfell.core.base.lengths import Length
 from ashfell.core.finish import Finish
-from ashfell.core.lengths import Length
 from ashfell.core.unit.document import UnitDocument
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 import copy
 from typing import Any
 
-from ashfell.core.document import Data, dump, place, read, typed_length
-from ashfell.core.lengths import Unit, exact
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Data, dump, place, read, typed_length
+from ashfell.core.base.lengths import Unit, exact
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.wall.chain import mitres
 from ashfell.core.wall.document import Placement, Plate, SiteDocument, Wall

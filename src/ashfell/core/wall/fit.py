@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ashfell.core.refusal import Refusal
-from ashfell.core.spacing import exact_mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.unit.document import UnitDocument
 from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Placement, Wall

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ashfell.core.plane import Floats
+from ashfell.core.plane.points import Floats
 from ashfell.core.wall.chain import SQUARE_ENDS, Ends, mitres
 from ashfell.core.wall.document import SiteDocument, Wall
 from ashfell.core.wall.fit import Opening

@@ -10,8 +10,10 @@ from shapely.geometry import Polygon, box
 from shapely.ops import unary_union
 
 from ashfell.core.parts import Part
-from ashfell.core.plane import Floats
-from ashfell.core.solid import Solid, extrusions, polygon_triangles
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.plate import extrusions
+from ashfell.core.solid.topology import Solid
+from ashfell.core.solid.triangles import polygon_triangles
 from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Plate, Wall
 from ashfell.core.wall.fit import Opening

@@ -8,9 +8,9 @@ from django.shortcuts import redirect, render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from ashfell.core.document import Data, dump, read
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
-from ashfell.core.refusal import Refusal
 from ashfell.pictures.develop import png
 from ashfell.pictures.swatch import swatch
 from ashfell.studio.projects.access import project_of, record_of

@@ -16,7 +16,7 @@ from django.db import transaction
 from django.db.models import F
 from django_tasks import task
 
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.wall import read_site
 from ashfell.pictures.develop import develop, png

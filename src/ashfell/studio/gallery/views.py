@@ -10,8 +10,8 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from ashfell.core.document import Data, dump, read
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.scene import build_scene
 from ashfell.core.wall import read_site
 from ashfell.pictures.settings import PASSES, PictureSettings

@@ -8,8 +8,8 @@ from django.conf import settings
 from django.db import models, transaction
 from django.utils.text import slugify
 
+from ashfell.core.base.lengths import STYLES, Style
 from ashfell.core.finish import LIBRARY, Finish
-from ashfell.core.lengths import STYLES, Style
 
 Data = dict[str, Any]
 RESERVED = ("new", "take-in", "start", "compare")

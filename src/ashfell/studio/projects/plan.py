@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from ashfell.core.lengths import Style, exact, show
+from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.scene import Scene
 from ashfell.core.wall import SiteDocument
 from ashfell.core.wall.plan import PlanWall, plan

@@ -8,7 +8,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.refusal import Refusal
 from ashfell.studio.projects.models import Data, Record, Stale
 
 REFUSED, STALE = 422, 409

@@ -13,8 +13,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from ashfell.core.audit import audit_scene
-from ashfell.core.document import Data, dump
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Data, dump
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.scene import Scene, build_scene
 from ashfell.core.wall import SiteDocument, read_site
 from ashfell.core.wall.edit import add, change, place_unit, refuse_worse, remove

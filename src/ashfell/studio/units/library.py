@@ -14,9 +14,9 @@ from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from ashfell.core.document import Data, dump
-from ashfell.core.lengths import Length, LengthError, Style, named, show
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Data, dump
+from ashfell.core.base.lengths import Length, LengthError, Style, named, show
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.starts import STARTS, start_from
 from ashfell.core.unit.words import differences

@@ -12,10 +12,10 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any, Literal
 
-from ashfell.core.lengths import Length, Style, exact, named, show
-from ashfell.core.plane import Loop
-from ashfell.core.section import EDGES, Edge, OwnSection
-from ashfell.core.spacing import RULE_NAMES, Spacing
+from ashfell.core.base.lengths import Length, Style, exact, named, show
+from ashfell.core.base.spacing import RULE_NAMES, Spacing
+from ashfell.core.plane.loop import Loop
+from ashfell.core.solid.section import EDGES, Edge, OwnSection
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document import AXES, Axis, Cell, Division, Glass, Louvres, Muntins, Panel, Sash, Sill, Sliders
 from ashfell.core.unit.glazing import covers

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ashfell.core.document import dump
-from ashfell.core.lengths import Length, Style, show
-from ashfell.core.refusal import Refusal
-from ashfell.core.section import sampled
+from ashfell.core.base.document import dump
+from ashfell.core.base.lengths import Length, Style, show
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.solid.section import sampled
 from ashfell.core.unit import Unit
 from ashfell.core.unit.edit import POINTS, at
 from ashfell.core.unit.layout import Ring

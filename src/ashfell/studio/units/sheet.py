@@ -11,8 +11,8 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import Literal
 
+from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.drawing import Dimension, Shape, elevation, section
-from ashfell.core.lengths import Style, exact, show
 from ashfell.core.unit import Unit
 from ashfell.core.unit.dimensions import dimensions
 from ashfell.core.unit.document import AXES, Axis

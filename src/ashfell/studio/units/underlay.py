@@ -10,9 +10,9 @@ from django.core.files.uploadedfile import UploadedFile
 from django.urls import reverse
 from PIL import Image, UnidentifiedImageError
 
-from ashfell.core.document import typed_length
-from ashfell.core.lengths import Style, exact, parse, show
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import typed_length
+from ashfell.core.base.lengths import Style, exact, parse, show
+from ashfell.core.base.refusal import Refusal
 from ashfell.formats.paths import read_lines
 from ashfell.studio.projects.models import Record, Underlay
 from ashfell.studio.units.sheet import UnitSheet

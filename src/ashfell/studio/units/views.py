@@ -14,9 +14,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from ashfell.core.audit import audit_unit
-from ashfell.core.document import Data, dump
-from ashfell.core.lengths import LengthError, Style, exact, parse
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.document import Data, dump
+from ashfell.core.base.lengths import LengthError, Style, exact, parse
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import Unit, make, read_unit, solve
 from ashfell.core.unit.edit import change, with_opened
 from ashfell.core.unit.effects import effects

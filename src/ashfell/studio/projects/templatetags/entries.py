@@ -7,7 +7,7 @@ from typing import Any
 
 from django import template
 
-from ashfell.core.lengths import Length, Style, exact, named, show
+from ashfell.core.base.lengths import Length, Style, exact, show
 
 register = template.Library()
 
@@ -31,12 +31,6 @@ def entry(context: dict[str, Any], path: str, value: Length | None, label: str, 
 def length(context: dict[str, Any], value: Fraction | Length) -> str:
     """A length in the project's unit."""
     return show(value.mm if isinstance(value, Length) else value, context["style"])
-
-
-@register.simple_tag(takes_context=True)
-def named_length(context: dict[str, Any], value: Fraction | Length) -> str:
-    """A length with its unit."""
-    return named(value.mm if isinstance(value, Length) else value, context["style"])
 
 
 def _title(value: Length) -> str:

@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
 from ashfell.cli import load_site
-from ashfell.core.document import dump
+from ashfell.core.base.document import dump
 from ashfell.core.wall import read_site
 from ashfell.pictures.settings import PictureSettings
 from ashfell.studio.gallery.models import Picture

@@ -15,21 +15,27 @@ from typing import Annotated, Literal
 from pydantic import Field
 from shapely.geometry import Polygon, box
 
-from ashfell.core.document import Document, Gap, Size
-from ashfell.core.lengths import Length
-from ashfell.core.outline import Segment
-from ashfell.core.plane import polygons
-from ashfell.core.refusal import Refusal
-from ashfell.core.solid import Section, tidy
+from ashfell.core.base.document import Document, Gap, Size
+from ashfell.core.base.lengths import Length
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.points import polygons
+from ashfell.core.plane.segment import Segment
+from ashfell.core.solid.sweep import Section, tidy
 
 EdgeKind = Literal["square", "chamfer", "round", "rebate", "stepped", "ovolo", "ogee", "cove", "bead"]
+
+
 EDGES: dict[EdgeKind, str] = {
     "square": "square", "chamfer": "chamfered", "round": "rounded", "rebate": "rebated", "stepped": "stepped",
     "ovolo": "ovolo", "ogee": "ogee", "cove": "cove", "bead": "beaded",
 }  # fmt: skip
 """Every kind of edge, as it stands in a sentence."""
+
+
 FINE = 0.05
 """Chord tolerance of mouldings, mm."""
+
+
 QUARTER = tan(pi / 8)
 """The bulge of a quarter of a circle."""
 

@@ -24,17 +24,21 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
 from math import ceil
 from typing import Literal, get_args
 
-from ashfell.core.lengths import Style, exact, named, show
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.lengths import Style, exact, named, show
+from ashfell.core.base.refusal import Refusal
 
 Rule = Literal["clear", "centres", "sashes"]
+
+
 RULES: tuple[Rule, ...] = get_args(Rule)
+
+
 RULE_NAMES: dict[Rule, str] = {
     "clear": "equal clear lights",
     "centres": "equal centres",
@@ -204,13 +208,6 @@ def alternatives(spacing: Spacing, **asked: object) -> dict[Rule, Spacing]:
             except Refusal:
                 continue
     return {rule: found[rule] for rule in RULES if rule in found}
-
-
-def locked(lights: Sequence[Light], spacing: Spacing, index: int) -> tuple[Light, ...]:
-    """The lights with one of them fixed at the clear size it has now."""
-    return tuple(
-        replace(light, size=spacing.lights[at].size) if at == index else light for at, light in enumerate(lights)
-    )
 
 
 def exact_mm(size: Fraction) -> str:

@@ -9,8 +9,8 @@ from typing import Annotated, Any, TypeVar
 from pydantic import AfterValidator, BaseModel, ConfigDict, PlainSerializer, StringConstraints, ValidationError
 from pydantic_core import ErrorDetails, PydanticCustomError
 
-from ashfell.core.lengths import Length, LengthError, Unit
-from ashfell.core.refusal import Refusal
+from ashfell.core.base.lengths import Length, LengthError, Unit
+from ashfell.core.base.refusal import Refusal
 
 Data = dict[str, Any]
 """A document as JSON data."""
@@ -36,15 +36,23 @@ def _share(value: Fraction) -> Fraction:
 
 Size = Annotated[Length, AfterValidator(_above_zero)]
 """A length above zero."""
+
+
 Gap = Annotated[Length, AfterValidator(_not_negative)]
 """A length that may be zero."""
+
+
 Share = Annotated[
     Fraction,
     AfterValidator(_share),
     PlainSerializer(lambda value: int(value) if value.denominator == 1 else str(value)),
 ]
 """A part of what is left, relative to the other shares."""
+
+
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+
+
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
 
 

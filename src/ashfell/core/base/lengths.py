@@ -1,11 +1,11 @@
 """Lengths as people write them, kept as exact rationals of a millimetre.
 
->>> parse("3' 0 1/2\\"")
+>>> parse("3' 0 1/2\"")
 Fraction(9271, 10)
 >>> parse("1.5 m")
 Fraction(1500, 1)
->>> show(parse("6'8\\""), Style("ft-in"))
-'6\\' 8"'
+>>> show(parse("6'8\""), Style("ft-in"))
+'6\' 8"'
 """
 
 from __future__ import annotations
@@ -21,6 +21,7 @@ from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 Unit = Literal["mm", "cm", "m", "in", "ft"]
 
+
 MM_PER: dict[Unit, Fraction] = {
     "mm": Fraction(1),
     "cm": Fraction(10),
@@ -28,8 +29,11 @@ MM_PER: dict[Unit, Fraction] = {
     "in": Fraction(254, 10),
     "ft": Fraction(3048, 10),
 }
+
+
 LONGEST = Fraction(10_000_000)
 """Nothing longer than 10 km is a length of a building; in millimetres."""
+
 
 _SPELLINGS: dict[str, Unit] = {
     **dict.fromkeys(("mm", "millimetre", "millimetres", "millimeter", "millimeters"), "mm"),
@@ -38,9 +42,13 @@ _SPELLINGS: dict[str, Unit] = {
     **dict.fromkeys(('"', "″", "”", "''", "in", "inch", "inches"), "in"),
     **dict.fromkeys(("'", "′", "’", "ft", "foot", "feet"), "ft"),
 }
+
+
 _VULGAR = {
     "½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
 }  # fmt: skip
+
+
 _TOKEN = re.compile(
     r"""\s*(?:
         (?P<number>\d+\.\d*|\.\d+|\d+)
@@ -63,11 +71,6 @@ class LengthError(ValueError):
 
     def __str__(self) -> str:
         return self.reason
-
-    @property
-    def pointer(self) -> str:
-        """The text with a caret line below the place, for a fixed-width display."""
-        return f"{self.text}\n{' ' * self.position}^"
 
 
 @dataclass(frozen=True)

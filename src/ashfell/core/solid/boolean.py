@@ -1,0 +1,21 @@
+"""Booleans: solids handed to manifold3d, and taken back from it."""
+
+from __future__ import annotations
+
+import manifold3d
+import numpy as np
+
+from ashfell.core.solid.topology import Solid, Topology, alike
+
+
+def of_manifold(made: manifold3d.Manifold) -> list[Solid]:
+    """What a boolean operation left, one solid for each piece, coplanar triangles being one face."""
+    return [_of_mesh(piece.to_mesh64()) for piece in made.decompose()]
+
+
+def _of_mesh(mesh: manifold3d.Mesh64) -> Solid:
+    vertices = np.ascontiguousarray(mesh.vert_properties, dtype=float)[:, :3].copy()
+    triangles = np.asarray(mesh.tri_verts, dtype=np.int32)
+    bare = Solid(vertices, Topology(triangles, np.arange(len(triangles), dtype=np.int32)))
+    planes = np.column_stack([bare.normals * 1e4, (bare.normals * vertices[triangles[:, 0]]).sum(axis=1) * 1e2])
+    return Solid(vertices, Topology(triangles, alike(np.round(planes))[1]))

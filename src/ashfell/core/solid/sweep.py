@@ -1,0 +1,112 @@
+"""Sweeps: a section carried along stations, for many members by one array operation."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.topology import NOTHING, Paths, Solid, Topology, welded
+from ashfell.core.solid.triangles import polygon_triangles
+
+Section = tuple[tuple[float, float], ...]
+"""A cross-section: points (across, w), counter-clockwise, mm."""
+
+
+def tidy(section: Sequence[tuple[float, float]]) -> Section:
+    """The section without repeated points, counter-clockwise."""
+    points = [p for p, q in zip(section, (*section[1:], section[0]), strict=True) if p != q]
+    twice = sum(a * d - c * b for (a, b), (c, d) in zip(points, (*points[1:], points[0]), strict=True))
+    return tuple(points if twice > 0 else reversed(points))
+
+
+@lru_cache(maxsize=1024)
+def strip_topology(section: Section, stations: int, closed: bool) -> Topology:
+    """Topology of a section swept along stations, station i having vertices i * k to i * k + k - 1; face j is the band
+    of the section's edge j, then come the caps of a strip that is not closed."""
+    count = len(section)
+    spans = stations if closed else stations - 1
+    i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(spans), np.arange(count), indexing="ij"))
+    after, beside = (i + 1) % stations, (j + 1) % count
+    a, b, c, d = i * count + j, i * count + beside, after * count + beside, after * count + j
+    triangles = np.stack([a, b, c, a, c, d], axis=1).reshape(-1, 3)
+    faces = np.repeat(j, 2)
+    lines = np.arange(count * stations, dtype=np.int32).reshape(stations, count).T
+    edges = [(lines[k], lines[(k + 1) % count, ::-1]) for k in range(count)]
+    known: dict[int, Paths] = {k: edge if closed else (np.concatenate(edge),) for k, edge in enumerate(edges)}
+    if not closed:
+        known |= {count: (lines[::-1, 0],), count + 1: (lines[:, -1],)}
+        cap = polygon_triangles(np.array(section), [count])
+        last = cap + (stations - 1) * count
+        triangles = np.concatenate([triangles, cap[:, ::-1], last])
+        faces = np.concatenate([faces, np.full(len(cap), count), np.full(len(cap), count + 1)])
+    return Topology(triangles.astype(np.int32), faces.astype(np.int32), known)
+
+
+def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:
+    """A section swept along stations: ``corners`` (s, k, 3) mm; bent members carry their flow. What has no length anywhere
+    has no triangles."""
+    if not closed and np.abs(corners[1:] - corners[:-1]).max() < 1e-6:
+        return NOTHING
+    topology = strip_topology(section, len(corners), closed)
+    made = Solid(corners.reshape(-1, 3), topology, _flow(corners, closed) if bent else None)
+    if not has_repeats(corners):
+        return made
+    made = welded(made)
+    return made if abs(made.volume) > 1e-2 else NOTHING
+
+
+def _flow(corners: Floats, closed: bool) -> Floats:
+    """For each triangle's corners how far along the path and how far round the section they lie, mm."""
+    stations, count = corners.shape[:2]
+    middle = corners.mean(axis=1)
+    steps = np.linalg.norm(np.roll(middle, -1, axis=0) - middle, axis=1)
+    along = np.concatenate([[0.0], np.cumsum(steps)])
+    round_ = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.roll(corners[0], -1, axis=0) - corners[0], axis=1))])
+    spans = stations if closed else stations - 1
+    i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(spans), np.arange(count), indexing="ij"))
+    a, b, c, d = (np.stack([along[m], round_[n]], axis=1) for m, n in ((i, j), (i, j + 1), (i + 1, j + 1), (i + 1, j)))
+    flow = np.stack([a, b, c, a, c, d], axis=1).reshape(-1, 2)
+    if closed:
+        return flow
+    caps = (count - 2) * 2
+    return np.concatenate([flow, np.zeros((3 * caps, 2))])
+
+
+def has_repeats(corners: Floats) -> bool:
+    """Whether stations (s, ..., 3) that follow each other share a point."""
+    return bool((np.abs(corners[1:] - corners[:-1]).max(axis=-1) < 1e-9).any())
+
+
+SIDE_TO_SIDE = np.array([[0, 1], [1, 2], [2, 3], [3, 0]])
+"""The two corners of each side of a rectangle."""
+
+
+Run = tuple[tuple[int, ...], bool, bool]
+"""A member of a ring: its edges in order, whether it closes on itself, whether it is bent."""
+
+
+def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list[Solid]]:
+    """For each loop its members, mitred where they meet: ``corners`` (n, c, k, 3); ``section`` tells the faces."""
+    count = corners.shape[1]
+    if count == 4 and len(runs) == 4:
+        sides = corners[:, SIDE_TO_SIDE]
+        if not has_repeats(sides.transpose(2, 0, 1, 3, 4)):
+            topology = strip_topology(section, 2, False)
+            return [[Solid(side.reshape(-1, 3), topology) for side in own] for own in sides]
+    made: list[list[Solid]] = [[] for _ in corners]
+    for edges, closed, bent in runs:
+        order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
+        for own, stations in zip(made, corners[:, order], strict=True):
+            own.append(strip(stations, section, closed, bent or len(edges) > 1))
+    return made
+
+
+def rings(corners: Floats, section: Section) -> list[Solid]:
+    """For each loop one ring without joints: ``corners`` (n, c, k, 3)."""
+    if corners.shape[1] == 4:
+        topology = strip_topology(section, 4, True)
+        return [Solid(ring.reshape(-1, 3), topology) for ring in corners]
+    return [strip(ring, section, closed=True, bent=True) for ring in corners]

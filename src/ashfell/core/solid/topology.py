@@ -1,0 +1,193 @@
+"""Closed solids: vertices, and a topology of triangles and faces that all solids of one kind share."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import manifold3d
+import numpy as np
+from numpy.typing import NDArray
+
+from ashfell.core.plane.points import Floats
+
+Indices = NDArray[np.int32]
+
+
+Paths = tuple[Indices, ...]
+"""Closed paths of vertices."""
+
+
+@dataclass(frozen=True, eq=False)
+class Topology:
+    """Triangles (m, 3), outward by the right-hand rule, and for each the face it belongs to. A face is flat, or the band
+    that one edge of a section leaves along a curve. ``known`` are the paths round faces that its maker can tell."""
+
+    triangles: Indices
+    face_of_triangle: Indices
+    known: Mapping[int, Paths] = field(default_factory=dict)
+
+    @cached_property
+    def first_triangles(self) -> Indices:
+        """The first triangle of each face."""
+        return np.asarray(np.unique(self.face_of_triangle, return_index=True)[1], dtype=np.int32)
+
+    @cached_property
+    def _loops(self) -> dict[int, Paths]:
+        return dict(self.known)
+
+    def loops(self, face: int) -> Paths:
+        """The closed paths of vertices round a face; more than one where it has holes."""
+        if face not in self._loops:
+            own = self.triangles[self.face_of_triangle == face].tolist()
+            ahead = {edge for a, b, c in own for edge in ((a, b), (b, c), (c, a))}
+            self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
+        return self._loops[face]
+
+
+def _chained(edges: set[tuple[int, int]]) -> Paths:
+    after: dict[int, list[int]] = {}
+    for a, b in sorted(edges):
+        after.setdefault(a, []).append(b)
+    found = []
+    while after:
+        start = at = next(iter(after))
+        path: list[int] = []
+        while at in after:
+            path.append(at)
+            ahead = after[at].pop()
+            if not after[at]:
+                del after[at]
+            at = ahead
+            if at == start:
+                break
+        found.append(np.array(path, dtype=np.int32))
+    return tuple(found)
+
+
+@dataclass(frozen=True, eq=False)
+class Solid:
+    """A closed solid with outward faces.
+
+    Attributes
+    ----------
+    vertices : (n, 3)
+        mm.
+    topology : Topology
+    flow : (3m, 2) or None
+        Where each triangle's corners lie along and across a bent member, mm: its grain follows it.
+    """
+
+    vertices: Floats
+    topology: Topology
+    flow: Floats | None = None
+
+    @property
+    def triangles(self) -> Indices:
+        return self.topology.triangles
+
+    @cached_property
+    def bounds(self) -> Floats:
+        """(2, 3): least and greatest corner, mm."""
+        return np.array([self.vertices.min(axis=0), self.vertices.max(axis=0)])
+
+    @cached_property
+    def volume(self) -> float:
+        """mm³; positive when the faces look outwards (divergence theorem)."""
+        if not len(self.triangles):
+            return 0.0
+        a, b, c = (self.vertices[self.triangles[:, k]] - self.vertices[0] for k in range(3))
+        return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
+
+    @cached_property
+    def is_closed(self) -> bool:
+        """Whether every edge is used once in each direction."""
+        t = self.triangles.astype(np.int64)
+        edges = np.concatenate([t[:, [0, 1]], t[:, [1, 2]], t[:, [2, 0]]])
+        size = len(self.vertices)
+        forth = np.sort(edges[:, 0] * size + edges[:, 1])
+        back = np.sort(edges[:, 1] * size + edges[:, 0])
+        return bool(len(np.unique(forth)) == len(forth) and np.array_equal(forth, back))
+
+    @cached_property
+    def normals(self) -> Floats:
+        """Unit normal of each triangle, (m, 3)."""
+        a, b, c = (self.vertices[self.triangles[:, k]] for k in range(3))
+        normal = np.cross(b - a, c - a)
+        length = np.linalg.norm(normal, axis=1, keepdims=True)
+        return np.asarray(normal / np.where(length > 0, length, 1))
+
+    @cached_property
+    def corner_normals(self) -> Floats:
+        """Unit normal at each triangle's corners, (3m, 3): smooth along a bent member, else that of the triangle."""
+        flat = np.repeat(self.normals, 3, axis=0)
+        if self.flow is None:
+            return flat
+        key = np.repeat(self.topology.face_of_triangle.astype(np.int64), 3) * len(
+            self.vertices
+        ) + self.triangles.reshape(-1)
+        _, place = np.unique(key, return_inverse=True)
+        summed = np.zeros((int(place.max()) + 1, 3))
+        np.add.at(summed, place, flat)
+        smooth = summed[place]
+        return np.asarray(smooth / np.linalg.norm(smooth, axis=1, keepdims=True))
+
+    def moved(self, matrix: Floats) -> Solid:
+        """The solid under a rigid motion (4, 4) that keeps handedness."""
+        return replace(self, vertices=self.vertices @ matrix[:3, :3].T + matrix[:3, 3])
+
+    def manifold(self) -> manifold3d.Manifold:
+        """The solid for boolean operations."""
+        return manifold3d.Manifold(
+            manifold3d.Mesh64(
+                np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)
+            )
+        )
+
+
+NOTHING = Solid(np.zeros((0, 3)), Topology(np.zeros((0, 3), dtype=np.int32), np.zeros(0, dtype=np.int32)))
+"""What is left of a member that an inset has shrunk away."""
+
+
+def welded(solid: Solid) -> Solid:
+    """The solid with points of one place made one; triangles without area, and those that lie back to back, are left out."""
+    first, place = alike(np.round(solid.vertices, 7))
+    triangles = place[solid.triangles].astype(np.int32)
+    good = (
+        (triangles[:, 0] != triangles[:, 1])
+        & (triangles[:, 1] != triangles[:, 2])
+        & (triangles[:, 2] != triangles[:, 0])
+    )
+    good[good] = ~_back_to_back(triangles[good])
+    flow = solid.flow[np.repeat(good, 3)] if solid.flow is not None else None
+    known = {
+        face: tuple(_once(place[path].astype(np.int32)) for path in paths)
+        for face, paths in solid.topology.known.items()
+    }
+    topology = Topology(triangles[good], solid.topology.face_of_triangle[good], known)
+    return Solid(solid.vertices[first], topology, flow)
+
+
+def alike(rows: Floats) -> tuple[Indices, Indices]:
+    """Of rows (n, k) the first of each kind, and for each row the number of its kind; far quicker than numpy's own."""
+    columns = rows.T
+    order = np.lexsort(columns[::-1])
+    sorted_ = columns[:, order]
+    new = np.concatenate([[True], (sorted_[:, 1:] != sorted_[:, :-1]).any(axis=0)])
+    number = np.empty(len(order), dtype=np.int32)
+    number[order] = np.cumsum(new) - 1
+    return order[new].astype(np.int32), number
+
+
+def _once(path: Indices) -> Indices:
+    """A closed path without vertices that are the one before."""
+    return np.asarray(path[path != np.concatenate([path[-1:], path[:-1]])])
+
+
+def _back_to_back(triangles: Indices) -> NDArray[np.bool_]:
+    """Triangles of whose corners another one is made, looking the other way."""
+    size = int(triangles.max(initial=0)) + 1
+    low, middle, high = np.sort(triangles.astype(np.int64), axis=1).T
+    _, place, count = np.unique((low * size + middle) * size + high, return_inverse=True, return_counts=True)
+    return np.asarray(count[place.reshape(-1)] == 2)
