@@ -11,17 +11,18 @@ from dataclasses import dataclass, field
 import numpy as np
 from shapely.geometry import Polygon
 
+from ashfell.core.kinds.fillings.leaded import holes_of, pieces_of
+from ashfell.core.kinds.fillings.sash import stop_parts
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.ring import Profile
 from ashfell.core.unit import UnitDocument
-from ashfell.core.unit.bars import bar_section
-from ashfell.core.unit.fillings import lining_parts, stop_parts
-from ashfell.core.unit.glazing import _bead_profile, covers, gasket_of, planes_of
 from ashfell.core.unit.layout import BarRun, Body, Light
-from ashfell.core.unit.leaded import holes_of, pieces_of
-from ashfell.core.unit.rings import ring_profile, runs_of
-from ashfell.core.unit.solve import solve
+from ashfell.core.unit.members.bar import bar_section
+from ashfell.core.unit.members.glazing import _bead_profile, covers, gasket_of, planes_of
+from ashfell.core.unit.members.lining import lining_parts
+from ashfell.core.unit.members.ring import ring_profile, runs_of
+from ashfell.core.unit.solve.unit import solve
 
 
 @dataclass(frozen=True)
@@ -166,7 +167,7 @@ def _leaded(light: Light, pane: Floats, front: float, back: float) -> Iterator[R
 
 def _plain_members(light: Light) -> Iterator[Recipe]:
     """Lining and stop of a light with a sash: straight members of a rectangular section."""
-    from ashfell.core.unit.document import Finishes
+    from ashfell.core.kinds.roles import Finishes
 
     seat = light.ring.seat
     for kind, made in (

@@ -13,7 +13,7 @@ import numpy as np
 from manifold3d import Manifold, Mesh, OpType
 
 from ashfell.core.unit import UnitDocument, build, read_unit
-from ashfell.core.unit.solve import solve
+from ashfell.core.unit.solve.unit import solve
 from ashfell.core.wall.fit import Opening
 from ashfell.core.wall.solid import wall_solids
 from bench import by_manifold

@@ -9,8 +9,8 @@ from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.solid.section import EDGES, FINE, Edge, drawn, edge_points, fills, fitted, sampled, without
 from ashfell.core.unit import make, read_unit
-from ashfell.core.unit.bars import bar_section
-from ashfell.core.unit.rings import ring_profile
+from ashfell.core.unit.members.bar import bar_section
+from ashfell.core.unit.members.ring import ring_profile
 
 PLAIN = ((0.0, -80.0), (0.0, -3.0), (3.0, 0.0), (57.0, 0.0), (60.0, -5.0), (60.0, -80.0))
 CROSS = {

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.base.spacing import RULES, Light, alternatives, divide
+from ashfell.core.base.spacing import RULES, Wanted, alternatives, divide
 
 sizes = st.fractions(min_value=1, max_value=200, max_denominator=64)
 
@@ -18,7 +18,7 @@ sizes = st.fractions(min_value=1, max_value=200, max_denominator=64)
 def divisions(draw):
     count = draw(st.integers(1, 9))
     lights = [
-        Light(size=draw(st.one_of(st.none(), st.none(), sizes)), share=draw(st.fractions(1, 5, max_denominator=4)))
+        Wanted(size=draw(st.one_of(st.none(), st.none(), sizes)), share=draw(st.fractions(1, 5, max_denominator=4)))
         for _ in range(count)
     ]
     bars = [draw(sizes) for _ in range(count - 1)]
@@ -76,7 +76,7 @@ def test_the_rule_makes_equal_what_it_says(division):
 def test_refusal_has_the_numbers_and_a_size_that_fits():
     with pytest.raises(Refusal) as caught:
         divide(
-            F(230), start=F(50), end=F(50), bars=[F(50)] * 3, lights=[Light()] * 4, entry="columns", span_entry="width"
+            F(230), start=F(50), end=F(50), bars=[F(50)] * 3, lights=[Wanted()] * 4, entry="columns", span_entry="width"
         )
     assert caught.value.entry == "width"
     assert caught.value.message == "3 bars of 50 mm leave −20 mm for 4 lights."
@@ -85,12 +85,12 @@ def test_refusal_has_the_numbers_and_a_size_that_fits():
 
 def test_fixed_lights_must_close():
     with pytest.raises(Refusal, match="100 mm over"):
-        divide(F(1000), bars=[F(100)], lights=[Light(F(500)), Light(F(500))], entry="columns")
-    assert divide(F(1100), bars=[F(100)], lights=[Light(F(500)), Light(F(500))]).lights_are_equal
+        divide(F(1000), bars=[F(100)], lights=[Wanted(F(500)), Wanted(F(500))], entry="columns")
+    assert divide(F(1100), bars=[F(100)], lights=[Wanted(F(500)), Wanted(F(500))]).lights_are_equal
 
 
 def test_locking_a_light_keeps_its_size_when_the_span_grows():
-    lights = [Light(), Light(), Light()]
+    lights = [Wanted(), Wanted(), Wanted()]
     before = divide(F(1000), bars=[F(50)] * 2, lights=lights)
     after = divide(F(1300), bars=[F(50)] * 2, lights=locked(lights, before, 1))
     assert after.lights[1].size == before.lights[1].size == 300
@@ -98,14 +98,14 @@ def test_locking_a_light_keeps_its_size_when_the_span_grows():
 
 
 def test_alternatives_name_each_rule_once():
-    asked = {"bars": [F(50)] * 3, "lights": [Light()] * 4}
+    asked = {"bars": [F(50)] * 3, "lights": [Wanted()] * 4}
     found = alternatives(divide(F(2200), **asked), **asked)
     assert list(found) == list(RULES)
     assert found["centres"].lights[0].size == 525
 
 
 def test_sentence_tells_sizes_rule_and_bars():
-    spacing = divide(F(2200), bars=[F(50)] * 3, lights=[Light()] * 4, rule="centres")
+    spacing = divide(F(2200), bars=[F(50)] * 3, lights=[Wanted()] * 4, rule="centres")
     assert spacing.sentence() == "4 lights of 525, 500, 500, 525 mm clear, by equal centres; 3 bars of 50 mm."
-    mixed = divide(F(2200), bars=[F(50)] * 2, lights=[Light(), Light(F(900)), Light()])
+    mixed = divide(F(2200), bars=[F(50)] * 2, lights=[Wanted(), Wanted(F(900)), Wanted()])
     assert mixed.sentence() == "2 lights of 600 mm clear, by equal clear lights; 1 fixed at 900 mm; 2 bars of 50 mm."

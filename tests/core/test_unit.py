@@ -8,7 +8,7 @@ import pytest
 from ashfell.core.audit import audit_overlaps, audit_solids
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.parts import surface
+from ashfell.core.surface import surface
 from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.unit.edit import change
 

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 import shapely
 
-from ashfell.core.drawing import elevation
+from ashfell.core.drawing.view import elevation
 from ashfell.core.unit import make, read_unit
 from ashfell.formats.svg import SEEN, Sheet, elevation_svg, extent_of, shapes_svg, thumbnail_svg
 from tests.conftest import DEMO

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 
 from ashfell.core.base.lengths import parse
-from ashfell.core.base.spacing import Light, divide
-from ashfell.core.parts import surface
+from ashfell.core.base.spacing import Wanted, divide
 from ashfell.core.scene import build_scene
+from ashfell.core.surface import surface
 from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.wall import read_site
 
@@ -20,7 +20,7 @@ def clear(spacing):
 
 
 def test_equal_lights_and_equal_centres_are_both_given_and_never_mixed_up():
-    asked = {"bars": [F(50)] * 3, "lights": [Light()] * 4}
+    asked = {"bars": [F(50)] * 3, "lights": [Wanted()] * 4}
     assert clear(divide(F(2200), **asked, rule="clear")) == [F(1025, 2)] * 4
     centres = divide(F(2200), **asked, rule="centres")
     assert clear(centres) == [525, 500, 500, 525]
@@ -30,8 +30,8 @@ def test_equal_lights_and_equal_centres_are_both_given_and_never_mixed_up():
 
 
 def test_one_bar_in_the_middle_of_a_pane():
-    across = divide(40 * INCH, bars=[INCH], lights=[Light()] * 2)
-    up = divide(50 * INCH, bars=[INCH], lights=[Light()] * 2)
+    across = divide(40 * INCH, bars=[INCH], lights=[Wanted()] * 2)
+    up = divide(50 * INCH, bars=[INCH], lights=[Wanted()] * 2)
     assert clear(across) == [F(39, 2) * INCH] * 2
     assert clear(up) == [F(49, 2) * INCH] * 2
 
@@ -49,7 +49,7 @@ def test_a_bar_shared_by_two_lights_is_one_member_of_its_own_width():
 def test_entrance_with_a_leaf_centred_between_two_sidelights():
     """72 in overall, frame face 2 in, posts 2 in, a 36 in leaf: 14 in are left for each sidelight, and the sum closes."""
     entrance = divide(
-        72 * INCH, start=2 * INCH, end=2 * INCH, bars=[2 * INCH] * 2, lights=[Light(), Light(36 * INCH), Light()]
+        72 * INCH, start=2 * INCH, end=2 * INCH, bars=[2 * INCH] * 2, lights=[Wanted(), Wanted(36 * INCH), Wanted()]
     )
     assert clear(entrance) == [14 * INCH, 36 * INCH, 14 * INCH]
     assert entrance.pieces[-1].end == 72 * INCH

@@ -6,14 +6,15 @@ import ifcopenshell
 import numpy as np
 import pytest
 import shapely
+from ashfell.core.unit.opening2 import ifc_operation
 
 from ashfell.core.base.lengths import Length, parse
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.fillings.sash import LIMITS
 from ashfell.core.plane.segment import arch
 from ashfell.core.solid.section import Edge, edge_points
 from ashfell.core.unit import make, read_unit, solve
 from ashfell.core.unit.ifc import lining_properties
-from ashfell.core.unit.opening import LIMITS, ifc_operation
 from ashfell.core.unit.outlines import outline_of
 
 INCH = 25.4

@@ -15,9 +15,9 @@ from ashfell.core.base.spacing import RULE_NAMES
 from ashfell.core.parts import Part
 from ashfell.core.scene import Scene
 from ashfell.core.unit import Layout, Unit
-from ashfell.core.unit.document import AXES
+from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.layout import entry_below
-from ashfell.core.unit.solve import other_rules
+from ashfell.core.unit.solve.cell import other_rules
 from ashfell.core.wall.document import Placement, SiteDocument, Wall
 
 Level = Literal["fault", "warning", "note"]

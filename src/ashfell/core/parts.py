@@ -1,38 +1,44 @@
-"""Parts: what every later stage looks at. A closed solid with its role, its finish slot, its grain and its origin."""
+"""Members and parts: what is to be made, and the closed solid that was made of it, with its role, finish slot and grain."""
 
 from __future__ import annotations
 
-import zlib
-from collections.abc import Iterable
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ashfell.core.plane.points import Floats
+from ashfell.core.solid.form import Form
 from ashfell.core.solid.topology import Solid
 
 Direction = tuple[float, float, float]
+ALONG_U: Direction = (1.0, 0.0, 0.0)
+ALONG_V: Direction = (0.0, 1.0, 0.0)
 
 
-@dataclass(frozen=True)
-class Part:
-    """One part.
+@dataclass(frozen=True, eq=False)
+class Member:
+    """One member of a layout: all that its part will be, but for the solid.
 
     Attributes
     ----------
     id : str
-        Unique in its unit or scene, e.g. ``"mullion.1"``.
+        Unique in its unit, e.g. ``"mullion.1"``.
     entry : str
-        The document entry that made it, e.g. ``"columns.bars.0"``.
+        Address of the document entry that made it, e.g. ``"columns.bars.0"``.
     role : str
-        What it is, e.g. ``"frame"``, ``"glass"``, ``"wall"``.
+        What it is, e.g. ``"frame"``, ``"glass"``.
     finish : str
         Key of its finish.
     grain : (3,) tuple
         Unit vector the grain runs along.
-    solid : Solid
-        mm.
+    form : Form
+        What its solid is made from, mm.
+    light : str
+        Key of the light that it is in; empty for what belongs to a frame.
+    motion : (4, 4) or None
+        Where it stands when the sash that it is in is opened.
     """
 
     id: str
@@ -40,7 +46,28 @@ class Part:
     role: str
     finish: str
     grain: Direction
+    form: Form
+    light: str = ""
+    motion: Floats | None = None
+
+    def moved(self, motion: Floats | None) -> Member:
+        """The member in a sash that stands elsewhere, (4, 4)."""
+        if motion is None:
+            return self
+        return replace(self, motion=motion if self.motion is None else motion @ self.motion)
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """One part: a closed solid, mm, in the space of its unit or of the site, and what its member said of it."""
+
+    id: str
+    entry: str
+    role: str
+    finish: str
+    grain: Direction
     solid: Solid
+    light: str = ""
 
     def moved(self, matrix: Floats, prefix: str = "") -> Part:
         """The part under a rigid motion (4, 4), its id behind ``prefix``."""
@@ -48,57 +75,21 @@ class Part:
         return replace(self, id=prefix + self.id, grain=tuple(grain.tolist()), solid=self.solid.moved(matrix))
 
 
-@dataclass(frozen=True)
-class Surface:
-    """Triangles of a part ready to be shown: each corner has its own normal and texture coordinates.
-
-    ``positions`` (3m, 3) mm, ``normals`` (3m, 3), ``texture`` (3m, 2) metres with its first axis along the grain.
-    """
-
-    positions: Floats
-    normals: Floats
-    texture: Floats
-
-
-def surface(part: Part) -> Surface:
-    """The surface of a part. Texture runs along the grain, following a bent member, and starts at a place of its own for
-    each part of a unit, so that no two members show the same piece of timber; a wall's texture starts at its corner."""
-    solid = part.solid
-    positions = solid.vertices[solid.triangles.reshape(-1)]
-    if solid.flow is not None:
-        texture = solid.flow / 1000
-    else:
-        along, across = _axes(solid.normals, np.array(part.grain))
-        metres = positions.reshape(-1, 3, 3) / 1000
-        texture = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
-    shown = Surface(positions, solid.corner_normals, texture + _start(part))
-    seen = np.linalg.norm(solid.normals, axis=1) > 0.5
-    return shown if seen.all() else _only(shown, np.repeat(seen, 3))
-
-
-def _only(shown: Surface, corners: NDArray[np.bool_]) -> Surface:
-    """The surface without triangles that have no area: they close the solid, and nobody sees them."""
-    return Surface(shown.positions[corners], shown.normals[corners], shown.texture[corners])
-
-
-def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:
-    """For each face the texture's two directions: along the grain, and square to it."""
-    along = grain - normals * (normals @ grain)[:, None]
-    length = np.linalg.norm(along, axis=1)
-    end_grain = length < 0.05
-    if end_grain.any():
-        helper = np.array([0.0, 0.0, 1.0]) if abs(grain[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
-        across = helper - normals[end_grain] * (normals[end_grain] @ helper)[:, None]
-        along[end_grain], length[end_grain] = across, np.linalg.norm(across, axis=1)
-    along = along / length[:, None]
-    return along, np.cross(normals, along)
-
-
-def _start(part: Part) -> Floats:
-    if part.role in ("wall", "plate"):
-        return np.zeros(2)
-    spread = zlib.crc32(part.id.encode())
-    return np.array([(spread & 0xFFFF) / 0xFFFF, (spread >> 16) / 0xFFFF]) * 2.0
+def parts_of(members: Sequence[Member]) -> tuple[Part, ...]:
+    """The parts of members, in their order; forms of one kind are made together."""
+    by_kind: dict[type[Form], list[int]] = defaultdict(list)
+    for index, member in enumerate(members):
+        by_kind[type(member.form)].append(index)
+    made: dict[int, list[Solid]] = {}
+    for kind, indices in by_kind.items():
+        made |= zip(indices, kind.made([members[index].form for index in indices]), strict=True)
+    found = []
+    for index, member in enumerate(members):
+        for number, solid in enumerate(made[index]):
+            name = f"{member.id}.{number + 1}" if number else member.id
+            part = Part(name, member.entry, member.role, member.finish, member.grain, solid, member.light)
+            found.append(part if member.motion is None else part.moved(member.motion))
+    return tuple(found)
 
 
 def bounds(parts: Iterable[Part]) -> Floats:

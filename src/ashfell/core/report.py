@@ -8,15 +8,15 @@ from typing import Any
 from ashfell.core.audit import Finding, audit_scene, audit_unit
 from ashfell.core.base.lengths import exact
 from ashfell.core.instances import uses_of
+from ashfell.core.kinds.fillings.muntins import muntins_of, panes_seen
 from ashfell.core.parts import Part
 from ashfell.core.scene import Scene
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document import AXES
-from ashfell.core.unit.glazing import covers
+from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.ifc import lining_properties
-from ashfell.core.unit.layout import Field, Light, Rect, is_bar
-from ashfell.core.unit.muntins import muntins_of, panes_seen
-from ashfell.core.unit.opening import ifc_operation
+from ashfell.core.unit.layout import CellLayout, Light, Rect, is_bar
+from ashfell.core.unit.members.glazing import covers
+from ashfell.core.unit.opening2 import ifc_operation
 from ashfell.core.wall.document import SiteDocument
 
 Report = dict[str, Any]
@@ -132,7 +132,7 @@ def findings_rows(findings: Iterable[Finding]) -> list[dict[str, str]]:
     return [finding.as_dict() for finding in findings]
 
 
-def _spacing(field: Field) -> Report:
+def _spacing(field: CellLayout) -> Report:
     return {
         axis: {
             "rule": field.spacing(axis).rule,

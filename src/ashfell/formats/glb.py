@@ -20,9 +20,10 @@ from PIL import Image
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
 from ashfell.core.instances import Use, uses_of
-from ashfell.core.parts import Part, surface
+from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.scene import Scene
+from ashfell.core.surface import surface
 from ashfell.core.texture import albedo
 
 Json = dict[str, Any]

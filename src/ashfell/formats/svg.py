@@ -13,13 +13,13 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 
 from ashfell.core.base.lengths import Style, show
-from ashfell.core.drawing import Dimension, Shape
+from ashfell.core.drawing.dimension import dimensions
+from ashfell.core.drawing.view import Dimension, Shape
 from ashfell.core.finish import TINT
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Indices
 from ashfell.core.unit import Unit
-from ashfell.core.unit.dimensions import dimensions
 
 INK = "#2f2c28"
 PAPER: dict[str, tuple[int, int, int]] = {

@@ -18,7 +18,8 @@ from numpy.typing import NDArray
 
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
-from ashfell.core.parts import Part, bounds, surface
+from ashfell.core.parts import Part, bounds
+from ashfell.core.surface import surface
 from ashfell.core.texture import albedo
 from ashfell.pictures.settings import PictureSettings, towards
 

@@ -56,6 +56,11 @@ Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
 
 
+def mm(text: str) -> Length:
+    """A length as a default of a field."""
+    return Length.read(text)
+
+
 class Document(BaseModel):
     """A strict, immutable part of a document: unknown entries are refused."""
 

@@ -15,7 +15,7 @@ All three are one linear rule. A sharing light of share w is ``w x - d`` wide, w
 lose: nothing, half of each bar beside it, or the covers beside it. The sum closes for exactly one x.
 
 >>> from fractions import Fraction as F
->>> spacing = divide(F(2200), bars=[F(50)] * 3, lights=[Light()] * 4)
+>>> spacing = divide(F(2200), bars=[F(50)] * 3, lights=[Wanted()] * 4)
 >>> [float(light.size) for light in spacing.lights]
 [512.5, 512.5, 512.5, 512.5]
 """
@@ -28,7 +28,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
 from math import ceil
-from typing import Literal, get_args
+from typing import Any, Literal, get_args
 
 from ashfell.core.base.lengths import Style, exact, named, show
 from ashfell.core.base.refusal import Refusal
@@ -47,7 +47,7 @@ RULE_NAMES: dict[Rule, str] = {
 
 
 @dataclass(frozen=True)
-class Light:
+class Wanted:
     """One light as asked for: a fixed clear ``size`` in millimetres, or a ``share`` of what is left."""
 
     size: Fraction | None = None
@@ -117,13 +117,17 @@ class Spacing:
         return f"{'; '.join(parts)}."
 
 
+Asked = dict[str, Any]
+"""What :func:`divide` is asked besides the span and the rule."""
+
+
 def divide(
     span: Fraction,
     *,
     start: Fraction = Fraction(0),
     end: Fraction = Fraction(0),
     bars: Sequence[Fraction] = (),
-    lights: Sequence[Light] = (Light(),),
+    lights: Sequence[Wanted] = (Wanted(),),
     rule: Rule = "clear",
     edge_cover: Fraction = Fraction(0),
     bar_cover: Fraction = Fraction(0),
@@ -143,7 +147,7 @@ def divide(
         Faces of the two perimeter members, mm.
     bars : sequence of Fraction
         Face of each inner bar, mm; one fewer than the lights.
-    lights : sequence of Light
+    lights : sequence of Wanted
         Fixed clear sizes and shares, in order.
     rule : Rule
         What is made equal; see the module.
@@ -198,13 +202,13 @@ def divide(
     return _lay_out(rule, span, start, end, bars, sizes)
 
 
-def alternatives(spacing: Spacing, **asked: object) -> dict[Rule, Spacing]:
+def alternatives(spacing: Spacing, **asked: Any) -> dict[Rule, Spacing]:
     """The same division by each rule that fits; ``asked`` is what :func:`divide` was given besides the span and rule."""
     found: dict[Rule, Spacing] = {spacing.rule: spacing}
     for rule in RULES:
         if rule != spacing.rule:
             try:
-                found[rule] = divide(spacing.span, rule=rule, **asked)  # type: ignore[arg-type]
+                found[rule] = divide(spacing.span, rule=rule, **asked)
             except Refusal:
                 continue
     return {rule: found[rule] for rule in RULES if rule in found}
@@ -259,7 +263,7 @@ def _refuse_unless_closed(span: Fraction, taken: Fraction, entry: str, span_entr
 def _no_room(
     left: Fraction,
     bars: Sequence[Fraction],
-    lights: Sequence[Light],
+    lights: Sequence[Wanted],
     sharing: Sequence[int],
     nearest: Fraction,
     words: tuple[str, str, str, str],

@@ -9,8 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from fractions import Fraction
 from functools import cached_property, lru_cache
-from math import pi, tan
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 from shapely.geometry import Polygon, box
@@ -18,32 +17,19 @@ from shapely.geometry import Polygon, box
 from ashfell.core.base.document import Document, Gap, Size
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.edges import EDGES, EdgeKey
 from ashfell.core.plane.points import polygons
 from ashfell.core.plane.segment import Segment
 from ashfell.core.solid.sweep import Section, tidy
-
-EdgeKind = Literal["square", "chamfer", "round", "rebate", "stepped", "ovolo", "ogee", "cove", "bead"]
-
-
-EDGES: dict[EdgeKind, str] = {
-    "square": "square", "chamfer": "chamfered", "round": "rounded", "rebate": "rebated", "stepped": "stepped",
-    "ovolo": "ovolo", "ogee": "ogee", "cove": "cove", "bead": "beaded",
-}  # fmt: skip
-"""Every kind of edge, as it stands in a sentence."""
-
 
 FINE = 0.05
 """Chord tolerance of mouldings, mm."""
 
 
-QUARTER = tan(pi / 8)
-"""The bulge of a quarter of a circle."""
-
-
 class Edge(Document):
     """How an edge is worked: ``size`` along the face and down the side, or ``down`` for another depth."""
 
-    kind: EdgeKind = "chamfer"
+    kind: EdgeKey = "chamfer"
     size: Gap = Length.read("2")
     down: Size | None = None
 
@@ -88,22 +74,9 @@ def edge_points(edge: Edge) -> list[tuple[float, float]]:
 
 
 @lru_cache(maxsize=256)
-def _unit_points(kind: EdgeKind, size: float) -> tuple[tuple[float, float], ...]:
+def _unit_points(kind: str, size: float) -> tuple[tuple[float, float], ...]:
     """The same in a square of side 1, curves sampled as finely as the size asks for."""
-    return tuple(sampled(EDGE_NODES[kind], FINE / max(size, FINE), closed=False))
-
-
-EDGE_NODES: dict[str, list[tuple[float, float, float]]] = {
-        "chamfer": [(1, 0, 0), (0, 1, 0)],
-        "round": [(1, 0, -QUARTER), (0, 1, 0)],
-        "cove": [(1, 0, QUARTER), (0, 1, 0)],
-        "rebate": [(1, 0, 0), (1, 1, 0), (0, 1, 0)],
-        "stepped": [(1, 0, 0), (1, 1 / 3, 0), (1 / 2, 1 / 3, 0), (1 / 2, 2 / 3, 0), (1 / 6, 2 / 3, 0), (1 / 6, 1, 0), (0, 1, 0)],
-        "ovolo": [(1, 0, 0), (1, 0.2, 0), (0.8, 0.2, -QUARTER), (0.2, 0.8, 0), (0.2, 1, 0), (0, 1, 0)],
-        "ogee": [(1, 0, 0), (1, 0.1, -QUARTER), (0.55, 0.5, QUARTER), (0.1, 1, 0), (0, 1, 0)],
-        "bead": [(1, 0, 0), (1, 0.3, 0), (0.85, 0.3, -1.0), (0.15, 1, 0), (0, 1, 0)],
-    }  # fmt: skip
-"""Every worked edge in a square of side 1: points and the bulge of what leaves them."""
+    return tuple(sampled(EDGES[kind].nodes, FINE / max(size, FINE), closed=False))
 
 
 def sampled(nodes: Sequence[tuple[float, float, float]], chord: float, closed: bool) -> list[tuple[float, float]]:
@@ -161,7 +134,7 @@ def fills(section: Section, left: float, back: float, right: float, front: float
 def drawn(edge: Edge, face: float, depth: float) -> list[tuple[float, float, float]]:
     """The nodes (across, w, bulge) of a plain member with both front edges worked: what an own section is begun from."""
     corner = (
-        [(x * edge.reach, y * edge.drop, bulge) for x, y, bulge in EDGE_NODES[edge.kind]]
+        [(x * edge.reach, y * edge.drop, bulge) for x, y, bulge in EDGES[edge.kind].nodes]
         if edge.reach
         else [(0.0, 0.0, 0.0)]
     )

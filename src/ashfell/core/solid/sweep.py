@@ -80,33 +80,5 @@ def has_repeats(corners: Floats) -> bool:
     return bool((np.abs(corners[1:] - corners[:-1]).max(axis=-1) < 1e-9).any())
 
 
-SIDE_TO_SIDE = np.array([[0, 1], [1, 2], [2, 3], [3, 0]])
-"""The two corners of each side of a rectangle."""
-
-
 Run = tuple[tuple[int, ...], bool, bool]
 """A member of a ring: its edges in order, whether it closes on itself, whether it is bent."""
-
-
-def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list[Solid]]:
-    """For each loop its members, mitred where they meet: ``corners`` (n, c, k, 3); ``section`` tells the faces."""
-    count = corners.shape[1]
-    if count == 4 and len(runs) == 4:
-        sides = corners[:, SIDE_TO_SIDE]
-        if not has_repeats(sides.transpose(2, 0, 1, 3, 4)):
-            topology = strip_topology(section, 2, False)
-            return [[Solid(side.reshape(-1, 3), topology) for side in own] for own in sides]
-    made: list[list[Solid]] = [[] for _ in corners]
-    for edges, closed, bent in runs:
-        order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
-        for own, stations in zip(made, corners[:, order], strict=True):
-            own.append(strip(stations, section, closed, bent or len(edges) > 1))
-    return made
-
-
-def rings(corners: Floats, section: Section) -> list[Solid]:
-    """For each loop one ring without joints: ``corners`` (n, c, k, 3)."""
-    if corners.shape[1] == 4:
-        topology = strip_topology(section, 4, True)
-        return [Solid(ring.reshape(-1, 3), topology) for ring in corners]
-    return [strip(ring, section, closed=True, bent=True) for ring in corners]

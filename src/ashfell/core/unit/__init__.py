@@ -5,9 +5,9 @@ document ─► solve ─► layout ─► build ─► parts
 """
 
 from ashfell.core.unit.build import build
-from ashfell.core.unit.document import UnitDocument, read_unit
+from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit, make
-from ashfell.core.unit.solve import solve
+from ashfell.core.unit.solve.unit import solve
 
 __all__ = ["Layout", "Unit", "UnitDocument", "build", "make", "read_unit", "solve"]

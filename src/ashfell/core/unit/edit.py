@@ -21,27 +21,22 @@ from ashfell.core.base.document import Data, dump, read, typed_length
 from ashfell.core.base.lengths import Length, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import Spacing
+from ashfell.core.kinds.fillings.glass import Glass
+from ashfell.core.kinds.fillings.louvres import Louvres
+from ashfell.core.kinds.fillings.muntins import muntin_spacing
+from ashfell.core.kinds.fillings.open import Open
+from ashfell.core.kinds.fillings.panel import Panel
+from ashfell.core.kinds.fillings.sash import Sash
+from ashfell.core.kinds.fillings.sliders import Sliders
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.segment import Segment
 from ashfell.core.solid.section import Edge, drawn
-from ashfell.core.unit.document import (
-    AXES,
-    AngledBar,
-    Axis,
-    Cell,
-    ExtraRing,
-    Glass,
-    Louvres,
-    Open,
-    Panel,
-    Sash,
-    Sliders,
-    UnitDocument,
-)
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.members import AXES, AngledBar, Axis, ExtraRing
+from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import entry_below
-from ashfell.core.unit.muntins import muntin_spacing
 from ashfell.core.unit.outlines import Head, Path, Polygonal, Rectangle, Round
-from ashfell.core.unit.solve import solve
+from ashfell.core.unit.solve.unit import solve
 
 MOST_LIGHTS = 60
 FILLS: dict[str, type[BaseModel]] = {

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from ashfell.core.base.lengths import Style, named, show
 from ashfell.core.base.spacing import Spacing
-from ashfell.core.unit.document import AXES, Axis
+from ashfell.core.unit.document.members import AXES, Axis
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.words import entry_words
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from ashfell.core.unit.document import UnitDocument
-from ashfell.core.unit.layout import Field, Layout
-from ashfell.core.unit.opening import ifc_operation
+from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.unit.layout import CellLayout, Layout
+from ashfell.core.unit.opening2 import ifc_operation
 
 Properties = dict[str, Any]
 
@@ -54,7 +54,7 @@ def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
     return found
 
 
-def _offsets(root: Field) -> Properties:
+def _offsets(root: CellLayout) -> Properties:
     found: Properties = {}
     for word, spacing in (("Transom", root.rows), ("Mullion", root.columns)):
         bars = spacing.bars[:2]

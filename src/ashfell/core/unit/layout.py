@@ -3,21 +3,27 @@ they are made from."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import cached_property
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from shapely.geometry import Polygon
 
-from ashfell.core.base.spacing import Spacing
+from ashfell.core.base.spacing import Asked, Rule, Spacing, alternatives
+from ashfell.core.kinds.filling import FillEntry, Filling, filling_of
+from ashfell.core.parts import Member
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.section import Edge
 from ashfell.core.solid.sweep import Section
-from ashfell.core.unit.document import Axis, Cell, Fill, Glazing
+from ashfell.core.unit.document.glazing import Glazing
+from ashfell.core.unit.document.members import Axis
+
+if TYPE_CHECKING:
+    from ashfell.core.unit.document.cell import Cell
 
 
 @dataclass(frozen=True)
@@ -36,6 +42,10 @@ class Rect:
     @property
     def head(self) -> Fraction:
         return self.y + self.height
+
+    def inset(self, by: Fraction) -> Rect:
+        """The rectangle inside it, a distance from every side, mm."""
+        return Rect(self.x + by, self.y + by, self.width - 2 * by, self.height - 2 * by)
 
 
 @dataclass(frozen=True)
@@ -134,7 +144,7 @@ class BarRun:
 
 
 @dataclass(frozen=True, eq=False)
-class Field:
+class CellLayout:
     """A divided (or whole) cell: its spacing along both axes, measured from ``left`` and ``foot`` in unit space.
 
     ``path`` is the document path of the cell, ``key`` what its lights' keys begin with."""
@@ -148,29 +158,74 @@ class Field:
     foot: Fraction
     loop: Loop
     edges: dict[Axis, str]
+    asked: Mapping[Axis, Asked] = field(default_factory=dict)
 
     def spacing(self, axis: Axis) -> Spacing:
         return self.columns if axis == "columns" else self.rows
 
     def origin(self, axis: Axis) -> Fraction:
+        """Where the spacing along an axis is measured from, in unit space, mm."""
         return self.left if axis == "columns" else self.foot
+
+    def rules(self, axis: Axis) -> dict[Rule, Spacing]:
+        """What each rule that fits gives along an axis, its own among them."""
+        return alternatives(self.spacing(axis), **self.asked.get(axis, {}))
+
+
+@dataclass(frozen=True)
+class Pane:
+    """A piece of glass, or a panel, as it is cut: its overall size, exact where its light is a rectangle, and how thick it is, mm."""
+
+    width: Fraction
+    height: Fraction
+    thickness: Fraction
+    exact: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class Content:
+    """What fills a light, solved: the panes and the sashes in it. Each filling has a content of its own with what else of it has
+    a size."""
+
+    panes: tuple[Pane, ...] = ()
+    sashes: tuple[SashLayout, ...] = ()
+
+    @property
+    def seen(self) -> tuple[Polygon, ...]:
+        """The pieces of glass that are seen between muntins, from the lower left; none where there are no muntins."""
+        return ()
+
+    @property
+    def grid(self) -> CellLayout | None:
+        """A grid of muntins as a cell, for its strips."""
+        return None
+
+
+EMPTY = Content()
+
+
+@dataclass(frozen=True, eq=False)
+class Bed:
+    """What a seated filling lies in: the edge of the glass behind the members round it, (c, 2) mm."""
+
+    pane: Floats
 
 
 @dataclass(frozen=True, eq=False)
 class Light:
     """One light: its loop, its exact clear size, and what fills it. ``path`` is the document path of its cell, in which
-    ``fill`` may or may not be said; ``field`` that of the cell it is a light of."""
+    ``fill`` may or may not be said; ``cell`` that of the cell it is a light of."""
 
     key: str
     path: str
-    field: str
+    cell: str
     column: int
     row: int
     clear: Rect
     loop: Loop
-    fill: Fill
+    fill: FillEntry
     ring: Ring
-    sashes: tuple[SashLayout, ...] = ()
+    content: Content = EMPTY
 
     @property
     def entry(self) -> str:
@@ -181,18 +236,30 @@ class Light:
         return self.loop.is_rectangle
 
     @property
-    def holds_glass(self) -> bool:
-        return self.fill.kind in ("glass", "panel")
+    def filling(self) -> Filling:
+        """The record of its kind of filling."""
+        return filling_of(self.fill)
+
+    @property
+    def sashes(self) -> tuple[SashLayout, ...]:
+        return self.content.sashes
+
+    @property
+    def seat(self) -> Seat:
+        """How glass sits in its ring; only a ring that holds seated fillings has one."""
+        assert self.ring.seat is not None
+        return self.ring.seat
 
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """What one ring holds."""
+    """What one ring holds, and the members of all of it: its own ring's first, those of the sashes in it where they are."""
 
     ring: Ring
-    fields: tuple[Field, ...]
+    cells: tuple[CellLayout, ...]
     lights: tuple[Light, ...]
     bars: tuple[BarRun, ...]
+    members: tuple[Member, ...] = ()
 
     @property
     def all_bodies(self) -> Iterator[Body]:
@@ -217,16 +284,17 @@ class SashLayout:
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """A solved unit."""
+    """A solved unit: everything in it that has a size. Its ``members`` are all that is to be made."""
 
     outer: Rect
     outline: Outline
     rings: tuple[Ring, ...]
     body: Body
+    members: tuple[Member, ...] = ()
 
     @property
-    def root(self) -> Field:
-        return self.body.fields[0]
+    def root(self) -> CellLayout:
+        return self.body.cells[0]
 
     @property
     def columns(self) -> Spacing:
@@ -243,20 +311,30 @@ class Layout:
     def frame(self) -> Ring:
         return self.body.ring
 
+    @property
+    def outermost(self) -> Ring:
+        """The frame, or the outermost ring round it."""
+        return max((*self.rings, self.frame), key=lambda ring: ring.loop.area)
+
     @cached_property
     def bodies(self) -> tuple[Body, ...]:
         """What every ring holds, from the frame inwards."""
         return tuple(self.body.all_bodies)
 
     @cached_property
-    def fields(self) -> dict[str, Field]:
+    def cells(self) -> dict[str, CellLayout]:
         """Every cell by its document path."""
-        return {field.path: field for body in self.bodies for field in body.fields}
+        return {cell.path: cell for body in self.bodies for cell in body.cells}
 
     @cached_property
     def lights(self) -> tuple[Light, ...]:
         """Every light, those of sashes behind the one the sash is in."""
         return tuple(light for body in self.bodies for light in body.lights)
+
+    @property
+    def all_rings(self) -> tuple[Ring, ...]:
+        """Frame, extra rings and sashes."""
+        return (*self.rings, *(body.ring for body in self.bodies))
 
     @property
     def bars(self) -> tuple[BarRun, ...]:

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from ashfell.core.drawing import Shape, elevation
+from ashfell.core.drawing.view import Shape, elevation
 from ashfell.core.parts import Part
 from ashfell.core.unit.build import build
-from ashfell.core.unit.document import UnitDocument
+from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout
-from ashfell.core.unit.solve import solve
+from ashfell.core.unit.solve.unit import solve
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from fractions import Fraction
 from math import hypot
 
 from ashfell.core.base.lengths import Style, exact, named
-from ashfell.core.unit.document import Axis
+from ashfell.core.unit.document.members import Axis
 from ashfell.core.unit.layout import Layout
 
 Place = tuple[Fraction, Fraction]

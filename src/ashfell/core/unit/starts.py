@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import Unit
-from ashfell.core.unit.document import UnitDocument, read_unit
+from ashfell.core.unit.document.unit import UnitDocument, read_unit
 
 METRIC: Data = {"width": "1200", "height": "1200"}
 INCHES: Data = {

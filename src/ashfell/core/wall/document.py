@@ -8,14 +8,10 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.base.document import Document, Gap, Key, Name, Size, read
+from ashfell.core.base.document import Document, Gap, Key, Name, Size, mm, read
 from ashfell.core.base.lengths import Length
 from ashfell.core.finish import Finish
-from ashfell.core.unit.document import UnitDocument
-
-
-def _mm(value: str) -> Length:
-    return Length.read(value)
+from ashfell.core.unit.document.unit import UnitDocument
 
 
 class Wall(Document):
@@ -26,13 +22,13 @@ class Wall(Document):
 
     id: Key
     name: Name = "Wall"
-    x: Length = _mm("0")
-    y: Length = _mm("0")
+    x: Length = mm("0")
+    y: Length = mm("0")
     angle: Annotated[float, Field(ge=-360, le=360)] = 0.0
-    length: Size = _mm("4000")
-    thickness: Size = _mm("300")
-    height: Size = _mm("2700")
-    lining: Gap = _mm("15")
+    length: Size = mm("4000")
+    thickness: Size = mm("300")
+    height: Size = mm("2700")
+    lining: Gap = mm("15")
     outside: Key = "river-brick"
     inside: Key = "lime-plaster"
 
@@ -51,12 +47,12 @@ class Plate(Document):
 
     id: Key
     name: Name = "Floor"
-    x: Length = _mm("0")
-    y: Length = _mm("0")
-    width: Size = _mm("4000")
-    depth: Size = _mm("4000")
-    level: Length = _mm("0")
-    thickness: Size = _mm("200")
+    x: Length = mm("0")
+    y: Length = mm("0")
+    width: Size = mm("4000")
+    depth: Size = mm("4000")
+    level: Length = mm("0")
+    thickness: Size = mm("200")
     finish: Key = "floor-stone"
 
 
@@ -72,10 +68,10 @@ class Placement(Document):
     wall: Key
     unit: Key
     measured: Literal["start", "end", "centre"] = "start"
-    offset: Length = _mm("0")
-    sill: Gap = _mm("900")
-    recess: Length = _mm("40")
-    gap: Gap = _mm("0")
+    offset: Length = mm("0")
+    sill: Gap = mm("900")
+    recess: Length = mm("40")
+    gap: Gap = mm("0")
 
 
 class SiteDocument(Document):

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
-from ashfell.core.unit.document import UnitDocument
+from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.wall.chain import SQUARE_ENDS, Ends
 from ashfell.core.wall.document import Placement, Wall
 

@@ -14,16 +14,23 @@ from typing import Any, Literal
 
 from ashfell.core.base.lengths import Length, Style, exact, named, show
 from ashfell.core.base.spacing import RULE_NAMES, Spacing
+from ashfell.core.kinds.fillings.glass import Glass
+from ashfell.core.kinds.fillings.louvres import Louvres
+from ashfell.core.kinds.fillings.muntins import Muntins, muntin_spacing
+from ashfell.core.kinds.fillings.panel import Panel
+from ashfell.core.kinds.fillings.sash import KINDS as OPENINGS
+from ashfell.core.kinds.fillings.sash import Sash
+from ashfell.core.kinds.fillings.sliders import Sliders
 from ashfell.core.plane.loop import Loop
 from ashfell.core.solid.section import EDGES, Edge, OwnSection
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document import AXES, Axis, Cell, Division, Glass, Louvres, Muntins, Panel, Sash, Sill, Sliders
-from ashfell.core.unit.glazing import covers
-from ashfell.core.unit.layout import Field, Layout, Light, Ring, entry_below
-from ashfell.core.unit.muntins import muntin_spacing
-from ashfell.core.unit.opening import KINDS as OPENINGS
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.members import AXES, Axis, Division
+from ashfell.core.unit.document.trim import Sill
+from ashfell.core.unit.layout import CellLayout, Layout, Light, Ring, entry_below
+from ashfell.core.unit.members.glazing import covers
 from ashfell.core.unit.outlines import KINDS as OUTLINES
-from ashfell.core.unit.solve import other_rules
+from ashfell.core.unit.solve.cell import other_rules
 from ashfell.studio.units.sheet import cell_path, field_at
 
 MOST_OWN = 8
@@ -311,7 +318,7 @@ def _crumbs(unit: Unit, at: str) -> Iterator[str | Action]:
             )
 
 
-def _division(w: _Writer, unit: Unit, shown: Field) -> None:
+def _division(w: _Writer, unit: Unit, shown: CellLayout) -> None:
     for axis in AXES:
         path, spacing = entry_below(shown.path, axis), shown.spacing(axis)
         others = _others(w.style, other_rules(unit.layout, shown.path, axis), spacing)
@@ -355,7 +362,7 @@ def _others(style: Style, rules: Mapping[str, Spacing], spacing: Spacing) -> tup
     return tuple(f"{' or '.join(rules).capitalize()} would give {sizes}." for sizes, rules in found.items())
 
 
-def _bars(w: _Writer, shown: Field) -> None:
+def _bars(w: _Writer, shown: CellLayout) -> None:
     path, bars = entry_below(shown.path, "bars"), shown.cell.bars
     w.say(
         path, "Bars", w.length(f"{path}.depth", bars.depth, "Bar depth", "full"), "deep, set back", w.length(f"{path}.setback", bars.setback, "Bar set-back"),
@@ -390,7 +397,7 @@ def _bars(w: _Writer, shown: Field) -> None:
         w.say(f"{path}.own", "Sizes of its own for", *alike, nested=True)
 
 
-def _mixed(w: _Writer, unit: Unit, shown: Field) -> None:
+def _mixed(w: _Writer, unit: Unit, shown: CellLayout) -> None:
     """What each light of a divided cell holds, where they are not all plain glass."""
     lights = [light for light in unit.layout.lights if light.field == shown.path]
     told = [(light, _filling_words(light)) for light in lights]
@@ -421,7 +428,7 @@ def _filling_words(light: Light) -> str:
     return FILLINGS[fill.kind].removeprefix("a ")
 
 
-def _light(w: _Writer, unit: Unit, at: str, light: Light | None, shown: Field) -> None:
+def _light(w: _Writer, unit: Unit, at: str, light: Light | None, shown: CellLayout) -> None:
     """The light that is looked at, and what fills it."""
     cell: Cell = light_cell(unit, at) or shown.cell
     path = entry_below(at, "fill")
@@ -490,7 +497,7 @@ def _light_actions(at: str, cell: Cell) -> Iterator[Action]:
         yield Action(f"{at}.cleared", "Reset", "Make this light like the others again")
 
 
-def _ordering(at: str, shown: Field) -> Iterator[str | Action]:
+def _ordering(at: str, shown: CellLayout) -> Iterator[str | Action]:
     """A light's column and row moved, copied or taken away."""
     match = re.search(r"(?:^|\.)cells\.c(\d+)r(\d+)$", at)
     if match is None:

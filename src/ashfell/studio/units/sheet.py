@@ -12,13 +12,13 @@ from itertools import pairwise
 from typing import Literal
 
 from ashfell.core.base.lengths import Style, exact, show
-from ashfell.core.drawing import Dimension, Shape, elevation, section
+from ashfell.core.drawing.dimension import dimensions
+from ashfell.core.drawing.symbols import symbols
+from ashfell.core.drawing.view import Dimension, Shape, elevation, section
+from ashfell.core.kinds.fillings.muntins import muntin_field
 from ashfell.core.unit import Unit
-from ashfell.core.unit.dimensions import dimensions
-from ashfell.core.unit.document import AXES, Axis
-from ashfell.core.unit.layout import Field, entry_below
-from ashfell.core.unit.muntins import muntin_field
-from ashfell.core.unit.symbols import symbols
+from ashfell.core.unit.document.members import AXES, Axis
+from ashfell.core.unit.layout import CellLayout, entry_below
 from ashfell.formats.svg import Extent, Sheet, extent_of, shapes_svg
 
 Side = Literal["outside", "inside", "across", "up"]
@@ -167,7 +167,7 @@ class _Drawing:
     """What the sheet of one side needs: its shapes, its sheet, and the cell whose strips it shows."""
 
     unit: Unit
-    field: Field
+    field: CellLayout
     side: Side
     extent: Extent
     sheet: Sheet
@@ -274,7 +274,7 @@ def _key_elevation(unit: Unit, side: Side, cut: float, style: Style) -> KeyEleva
     )  # fmt: skip
 
 
-def field_at(unit: Unit, at: str) -> Field:
+def field_at(unit: Unit, at: str) -> CellLayout:
     """The cell at a path, or the one a light there belongs to; the whole unit where there is none."""
     layout, cell = unit.layout, cell_path(at)
     light = next((light for light in layout.lights if light.path == cell), None)
@@ -345,7 +345,7 @@ def _is_face(edge: Dimension, unit: Unit) -> bool:
     return any(f"{ring.entry}.face" == edge.entry and edge.size in ring.exact_faces for ring in rings)
 
 
-def _lights(dimension: Dimension, field: Field) -> str:
+def _lights(dimension: Dimension, field: CellLayout) -> str:
     if dimension.kind != "light":
         return ""
     return f"{field.key}{'c' if dimension.axis == 'columns' else 'r'}{dimension.index + 1}"

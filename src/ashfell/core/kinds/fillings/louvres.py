@@ -1,0 +1,156 @@
+"""Louvres: blades across a light that keep rain out and let air through."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import ceil, cos, radians, sin
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import Field
+from shapely.geometry import Point, box
+
+from ashfell.core.base.document import Gap, Key, Size, mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
+from ashfell.core.kinds.roles import ROLES, Finishes, Role
+from ashfell.core.parts import ALONG_U, Member
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import polygons
+from ashfell.core.solid.form import Sweep
+from ashfell.core.solid.sweep import Section, tidy
+from ashfell.core.unit.layout import Bed, Content, Light
+from ashfell.core.unit.say.writer import Writer
+
+ROLES.register(Role("louvre", "Louvres", "white-paint", (240, 236, 228), 100))
+LEAST_BLADE = 20.0
+"""A blade shorter than this is left out, mm."""
+
+
+class Louvres(FillEntry):
+    """Blades across the light: a ``pitch`` apart, ``blade`` wide, ``thickness`` thick, at an ``angle`` from level in degrees,
+    falling towards the outside."""
+
+    kind: Literal["louvres"]
+    pitch: Size = mm("60")
+    blade: Size = mm("70")
+    thickness: Size = mm("8")
+    angle: Annotated[float, Field(ge=0, le=80)] = 35.0
+    setback: Gap = mm("8")
+    finish: Key | None = None
+
+
+@dataclass(frozen=True)
+class Blade:
+    """One blade: its number from the foot, the height of its lower outer corner, and from where to where it goes, mm."""
+
+    number: int
+    foot: float
+    stretches: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Blades(Content):
+    """The blades of a light: their section (up from the foot, w) and where each is."""
+
+    section: Section = ()
+    blades: tuple[Blade, ...] = ()
+
+
+def _solve(light: Light, fill: Louvres, solving: object) -> Blades:
+    """Blades a pitch apart from the foot up, in the middle of the height.
+
+    Raises
+    ------
+    Refusal
+        When they stand out of the frame or touch each other.
+    """
+    angle, pitch = radians(fill.angle), float(fill.pitch.mm)
+    blade, thick = float(fill.blade.mm), float(fill.thickness.mm)
+    _check(light, fill, angle)
+    # A blade's section in (w, v): its outer lower corner is the origin; it rises towards the inside.
+    corners = [
+        (0.0, 0.0),
+        (thick * sin(angle), thick * cos(angle)),
+        (thick * sin(angle) - blade * cos(angle), thick * cos(angle) + blade * sin(angle)),
+        (-blade * cos(angle), blade * sin(angle)),
+    ]
+    front, shift = float(light.ring.front + fill.setback.mm), max(x for x, _ in corners)
+    section = tidy([(v, x - shift - front) for x, v in corners])
+    high = blade * sin(angle) + thick * cos(angle)
+    _, foot, _, head = light.loop.bounds
+    count = int((head - foot - high) // pitch) + 1 if head - foot >= high else 0
+    start = foot + (head - foot - (count - 1) * pitch - high) / 2
+    heights = [start + number * pitch for number in range(count)]
+    found = [Blade(n + 1, v, tuple(_clear_between(light.loop, v, v + high))) for n, v in enumerate(heights)]
+    return Blades(section=section, blades=tuple(found))
+
+
+def _check(light: Light, fill: Louvres, angle: float) -> None:
+    blade, thick, pitch = float(fill.blade.mm), float(fill.thickness.mm), float(fill.pitch.mm)
+    deep = blade * cos(angle) + thick * sin(angle)
+    room = float(light.ring.back - light.ring.front - fill.setback.mm)
+    if deep > room:
+        raise Refusal(
+            f"{light.entry}.blade", "blades within the frame",
+            f"Blades of {blade:g} mm at {fill.angle:g}° are {deep:.1f} mm deep; the frame leaves {room:g}.",
+            f"They can be at most {max(0.0, (room - thick * sin(angle)) / cos(angle)):.1f} mm wide.",
+        )  # fmt: skip
+    if pitch * cos(angle) < thick:
+        raise Refusal(
+            f"{light.entry}.pitch", "blades stay apart",
+            f"A pitch of {pitch:g} mm lets blades {thick:g} mm thick at {fill.angle:g}° touch.",
+            f"It must be at least {ceil(thick / cos(angle))} mm.",
+        )  # fmt: skip
+
+
+def _clear_between(loop: Loop, low: float, high: float) -> list[tuple[float, float]]:
+    """The stretches of u that are inside the loop all the way between two heights."""
+    if loop.is_rectangle:
+        return [(loop.bounds[0], loop.bounds[2])]
+    left, _, right, _ = loop.bounds
+    found = []
+    for piece in polygons(loop.polygon.intersection(box(left - 1, low, right + 1, high))):
+        points = np.array(piece.exterior.coords)
+        start, end = points[:-1], points[1:]
+        level = (np.abs(start[:, 1] - end[:, 1]) < 1e-9) & (
+            (np.abs(start[:, 1] - low) < 1e-9) | (np.abs(start[:, 1] - high) < 1e-9)
+        )
+        taken = sorted(
+            zip(np.minimum(start, end)[~level, 0].tolist(), np.maximum(start, end)[~level, 0].tolist(), strict=True)
+        )
+        reached = taken[0][0] if taken else left
+        for a, b in taken:
+            if a - reached > LEAST_BLADE and piece.contains(Point((a + reached) / 2, (low + high) / 2)):
+                found.append((reached, a))
+            reached = max(reached, b)
+    return found
+
+
+def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
+    assert isinstance(light.fill, Louvres)
+    assert isinstance(light.content, Blades)
+    section, finish = light.content.section, light.fill.finish or finishes.of("louvre")
+    for blade in light.content.blades:
+        for more, ends in enumerate(blade.stretches):
+            placed = np.array([[(u, blade.foot + across, w) for across, w in section] for u in ends])
+            key = f"louvre.{light.key}.{blade.number}" + (f".{more + 1}" if more else "")
+            yield Member(key, light.entry, "louvre", finish, ALONG_U, Sweep(placed, section), light.key)
+
+
+def _say(w: Writer, path: str, light: Light) -> None:
+    fill: Any = light.fill
+    w.say(
+        f"{path}.pitch", "Blades", w.length(f"{path}.blade", fill.blade, "Width of the blades"), "by",
+        w.length(f"{path}.thickness", fill.thickness, "Thickness of the blades"), ",",
+        w.length(f"{path}.pitch", fill.pitch, "Pitch of the blades"), "apart, at",
+        w.number(f"{path}.angle", fill.angle, "Angle of the blades"), "°, set back",
+        w.length(f"{path}.setback", fill.setback, "Set-back of the blades"), ",",
+        w.finish(f"{path}.finish", fill.finish, "Finish of the blades"), ".", nested=True,
+    )  # fmt: skip
+
+
+KIND = FILLINGS.register(
+    Filling("louvres", Louvres, "louvres", lambda fill: "louvres", _solve, _members, order=50, say=_say)
+)

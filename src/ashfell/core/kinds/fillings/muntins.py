@@ -1,0 +1,241 @@
+"""Muntins on the faces of the glass: where their strips run, and what they leave to be seen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+from math import atan2, cos, hypot, sin
+from typing import Annotated, Any, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+from shapely.geometry import Polygon
+
+from ashfell.core.base.document import Document, Size, mm
+from ashfell.core.base.lengths import Length
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import Spacing, Wanted, divide, exact_mm
+from ashfell.core.kinds.pattern import PATTERNS, Ground, PatternKey, Strip
+from ashfell.core.kinds.roles import ROLES, Finishes, Role
+from ashfell.core.parts import Direction, Member
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.form import Carved, Form, Region, Sweep
+from ashfell.core.solid.plate import plate
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.section import Edge, edge_points
+from ashfell.core.solid.sweep import tidy
+from ashfell.core.solid.topology import Solid
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.glazing import Gasket
+from ashfell.core.unit.document.members import AXES, Axis, Division
+from ashfell.core.unit.layout import CellLayout, Light
+from ashfell.core.unit.members.glazing import Planes
+from ashfell.core.unit.say.division import say_division
+from ashfell.core.unit.say.writer import Action, Writer
+
+ROLES.register(Role("muntin", "Muntins", "white-paint", (246, 243, 235), 40))
+LEAST_GLASS = Fraction(5)
+"""The narrowest piece of glass between muntins, mm."""
+LEAST_PIECE = 1.0
+"""A piece of a muntin smaller than this is left out, mm²."""
+
+
+class Muntins(Document):
+    """Bars on the faces of the glass: a grid by divisions of its own, one set ``inset`` from the edges (perimeter),
+    diamonds ``pitch`` wide and ``rise`` high, or ``spokes`` and ``circles`` about the middle of the foot of a head
+    (``centre`` sets another point, from the lower left of the light). ``proud`` is how far they stand before the glass."""
+
+    kind: PatternKey = "grid"
+    columns: Division = Division()
+    rows: Division = Division()
+    width: Size = mm("18")
+    proud: Size = mm("8")
+    faces: Literal["outer", "inner", "both"] = "both"
+    edge: Edge = Edge(kind="square")
+    inset: Size = mm("90")
+    pitch: Size = mm("180")
+    rise: Size = mm("260")
+    spokes: Annotated[int, Field(ge=1, le=24)] = 3
+    circles: tuple[Size, ...] = ()
+    centre: tuple[Length, Length] | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class MuntinLayout:
+    """Muntins solved: the glass that is seen between the gaskets, how a grid divides it, and the pieces of the strips, cut where
+    they cross; those before run through."""
+
+    region: Polygon
+    spacing: dict[Axis, Spacing]
+    strips: tuple[Strip, ...]
+    pieces: tuple[tuple[Strip, Polygon], ...]
+    grid: CellLayout | None
+
+    @cached_property
+    def seen(self) -> tuple[Polygon, ...]:
+        """The pieces of glass that are seen between the muntins, from the lower left."""
+        covered = shapely.union_all([one.region for one in self.strips])
+        left = polygons(self.region.difference(covered))
+        return tuple(sorted(left, key=lambda p: (round(p.bounds[1], 3), p.bounds[0])))
+
+
+def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket) -> MuntinLayout:
+    """Where the muntins on a light's glass are.
+
+    Raises
+    ------
+    Refusal
+        When they leave no glass, stand out of the frame, or their worked edges leave no face.
+    """
+    entry = f"{light.entry}.muntins"
+    _check(light, muntins, planes, entry)
+    pattern = PATTERNS[muntins.kind]
+    spacing = {axis: _spacing(light, muntins, gasket, axis) for axis in AXES} if pattern.divides else {}
+    region = _seen(light, gasket)
+    strips = tuple(pattern.strips(Ground(light, muntins, entry, region, spacing)))
+    taken: Polygon = Polygon()
+    pieces: list[tuple[Strip, Polygon]] = []
+    for one in strips:
+        cut = one.region.intersection(region).difference(taken)
+        pieces += [(one, piece) for piece in polygons(cut) if piece.area > LEAST_PIECE]
+        taken = shapely.union(taken, one.region)
+    grid = _grid(light, muntins, spacing, entry) if pattern.divides else None
+    return MuntinLayout(region, spacing, strips, tuple(pieces), grid)
+
+
+def _spacing(light: Light, muntins: Muntins, gasket: Gasket, axis: Axis) -> Spacing:
+    """How a grid of muntins divides the glass that is seen between the gaskets."""
+    shows, division = gasket.shows.mm, getattr(muntins, axis)
+    return divide(
+        light.clear.width if axis == "columns" else light.clear.height, start=shows, end=shows,
+        bars=[bar.face.mm for bar in division.bars], rule=division.rule,
+        lights=[Wanted(entry.size.mm if entry.size else None, entry.share) for entry in division.lights], least=LEAST_GLASS,
+        entry=f"{light.entry}.muntins.{axis}", noun="glass", way="wide" if axis == "columns" else "high",
+    )  # fmt: skip
+
+
+def _grid(light: Light, muntins: Muntins, spacing: dict[Axis, Spacing], entry: str) -> CellLayout:
+    """A grid of muntins as a cell, for its strips."""
+    cell, edges = Cell(columns=muntins.columns, rows=muntins.rows), dict.fromkeys(AXES, "")
+    return CellLayout(
+        entry, f"{light.key}.muntins.", cell, spacing["columns"], spacing["rows"], light.clear.x, light.clear.y, light.loop, edges,
+    )  # fmt: skip
+
+
+def _seen(light: Light, gasket: Gasket) -> Polygon:
+    nothing, shows = np.zeros(len(light.loop.points)), float(gasket.shows.mm)
+    points = ring_corners([light.loop], nothing, [(0.0, shows, 0.0)], light.entry)
+    return Polygon(points[0, :, 0, :2]).buffer(0)
+
+
+def _check(light: Light, muntins: Muntins, planes: Planes, entry: str) -> None:
+    room, proud, width = float(planes.front - light.ring.front), float(muntins.proud.mm), float(muntins.width.mm)
+    if proud < muntins.edge.drop or 2 * muntins.edge.reach >= width:
+        raise Refusal(
+            f"{entry}.edge.size", "a face between worked edges",
+            f"An edge worked by {muntins.edge.reach:g} mm is too large for muntins {exact_mm(muntins.width.mm)} wide that "
+            f"stand {exact_mm(muntins.proud.mm)} proud.",
+            f"It must stay below {min(width / 2, proud):g} mm.",
+        )  # fmt: skip
+    if muntins.faces != "inner" and proud > room:
+        raise Refusal(
+            f"{entry}.proud", "muntins behind the frame's face",
+            f"Muntins that stand {exact_mm(muntins.proud.mm)} before glass set back {room:g} mm stand out of the frame.",
+            f"They can stand {room:g} mm proud, or the glass be set back more.", Fraction(room).limit_denominator(1000),
+        )  # fmt: skip
+
+
+FACES = {"outer": ("outer",), "inner": ("inner",), "both": ("outer", "inner")}
+
+
+def muntin_members(
+    light: Light, muntins: Muntins, layout: MuntinLayout, planes: Planes, finishes: Finishes
+) -> Iterator[Member]:
+    """The muntins on one or both faces of a light's glass."""
+    front, back, proud = -float(planes.front), -float(planes.back), float(muntins.proud.mm)
+    for face in FACES[muntins.faces]:
+        low, high = (front, front + proud) if face == "outer" else (back - proud, back)
+        for number, (one, piece) in enumerate(layout.pieces):
+            form = _form(one, piece, muntins.edge, low, high, face == "inner")
+            key = f"muntin.{light.key}.{face}.{number + 1}"
+            yield Member(key, one.entry, "muntin", finishes.of("muntin"), _grain(one, piece), form, light.key)
+
+
+def _grain(one: Strip, piece: Polygon) -> Direction:
+    if one.line is None:
+        return (0.0, 1.0, 0.0)
+    (x, y), (u, v) = one.line
+    turn = atan2(v - y, u - x)
+    return (cos(turn), sin(turn), 0.0)
+
+
+def _form(one: Strip, piece: Polygon, edge: Edge, low: float, high: float, turned: bool) -> Form:
+    """A piece of a strip: a plate, or where its edges are worked a swept section cut to the piece."""
+    if not edge.reach or one.line is None:
+        return Region(piece, low, high)
+    start, end = (np.array(point) for point in one.line)
+    square = _square_ends(one, piece, start, end)
+    if square is not None:
+        return _worked(*square, one.width, edge, low, high, turned)
+    whole = _worked(start, end, one.width, edge, low, high, turned)
+
+    def cut() -> list[Solid]:
+        return of_manifold(whole.solids()[0].manifold() ^ plate(piece, low - 1, high + 1).manifold())
+
+    left, foot, right, head = piece.bounds
+    return Carved(cut, hypot(right - left, head - foot))
+
+
+def _square_ends(one: Strip, piece: Polygon, start: Floats, end: Floats) -> tuple[Floats, Floats] | None:
+    """Where the centre line of a piece begins and ends that is as wide as its strip and cut square; None for any other."""
+    corners = np.array(piece.exterior.coords)[:-1]
+    if piece.interiors or len(corners) != 4:
+        return None
+    length = float(np.hypot(*(end - start)))
+    along = (end - start) / length
+    far = (corners - start) @ along
+    first, last = float(far.min()), float(far.max())
+    if abs(piece.area - (last - first) * one.width) > 1e-6 * one.width:
+        return None
+    return start + along * first, start + along * last
+
+
+def _worked(start: Floats, end: Floats, width: float, edge: Edge, low: float, high: float, turned: bool) -> Sweep:
+    """A strip with worked edges along a line."""
+    along = (end - start) / np.hypot(*(end - start))
+    across = np.array([-along[1], along[0]])
+    points = edge_points(edge)
+    top = [*((width / 2 - x, y) for x, y in reversed(points)), *((-width / 2 + x, y) for x, y in points)]
+    face, foot = (low, high) if turned else (high, low)
+    sign = 1 if turned else -1
+    section = tidy([*((a, face + sign * y) for a, y in top), (-width / 2, foot), (width / 2, foot)])
+    corners = np.empty((2, len(section), 3))
+    for k, at in enumerate((start, end)):
+        corners[k, :, :2] = at + np.array([a for a, _ in section])[:, None] * across
+        corners[k, :, 2] = [w for _, w in section]
+    return Sweep(corners, section)
+
+
+FACE_WORDS = {"outer": "the outer face", "inner": "the inner face", "both": "both faces"}
+
+
+def say_muntins(w: Writer, path: str, muntins: Muntins, layout: MuntinLayout) -> None:
+    """The sentences of muntins."""
+    pattern = PATTERNS[muntins.kind]
+    kinds = {key: record.words for key, record in PATTERNS.items()}
+    parts: list[Any] = [
+        "Muntins", w.length(f"{path}.width", muntins.width, "Width of the muntins"), "wide,",
+        w.length(f"{path}.proud", muntins.proud, "How far muntins stand proud"), "proud on",
+        w.choice(f"{path}.faces", muntins.faces, FACE_WORDS, "Faces with muntins"), ",",
+        w.edge(f"{path}.edge", muntins.edge, "Muntin"), ", in",
+        w.choice(f"{path}.kind", muntins.kind, kinds, "Pattern of the muntins"),
+    ]  # fmt: skip
+    w.say(path, *parts, *pattern.say(w, path, muntins), ".", nested=True)
+    if pattern.divides:
+        w.say(f"{path}.strip", Action(path, "Their strips", "Show the strips of the muntins", looks="at"), nested=True)
+        for axis, member in zip(AXES, ("upright muntin", "level muntin"), strict=True):
+            say_division(w, f"{path}.{axis}", getattr(muntins, axis), layout.spacing[axis], axis, member)

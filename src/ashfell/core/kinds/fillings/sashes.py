@@ -1,0 +1,201 @@
+"""What all sashes share: their ring and how it sits in the light, what it holds, and how one is moved."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
+from fractions import Fraction
+from typing import Any
+
+import numpy as np
+from pydantic import Field
+from scipy.spatial.transform import Rotation
+
+from ashfell.core.base.document import Data, Gap, Key, Size, dump, mm
+from ashfell.core.base.lengths import exact, parse
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.filling import FillEntry
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import Member
+from ashfell.core.plane.loop import SIDES, Loop
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.section import Edge, OwnSection
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.glazing import Glazing
+from ashfell.core.unit.document.members import AXES, Axis, Percent
+from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, entry_below, is_bar
+from ashfell.core.unit.members.faces import exact_face, side_faces
+from ashfell.core.unit.members.own_section import own_section, worked
+from ashfell.core.unit.say.writer import Action, Writer
+from ashfell.core.unit.solve.body import Solving
+
+Point3 = tuple[float, float, float]
+
+
+class Sashes(FillEntry):
+    """What all sashes share: their ring, how it sits in the light, what it holds, and their glazing (null: as the unit's)."""
+
+    face: Size = mm("45")
+    sides: dict[Key, Size] = {}
+    depth: Size = mm("60")
+    setback: Gap = mm("0")
+    clearance: Gap = mm("4")
+    edge: Edge = Edge()
+    section: OwnSection | None = None
+    opened: Percent = 0.0
+    glazing: Glazing | None = None
+    content: Cell = Field(default_factory=Cell)
+
+
+def named_after_place(loop: Loop) -> Loop:
+    """The loop with edges along bars named after the side they are on."""
+    if loop.is_rectangle:
+        return replace(loop, tags=SIDES)
+    names = []
+    for tag, (x, y) in zip(loop.tags, loop.along.tolist(), strict=True):
+        side = ("sill" if x > 0 else "head") if abs(x) >= abs(y) else ("right" if y > 0 else "left")
+        names.append(side if is_bar(tag) else tag)
+    return replace(loop, tags=tuple(names))
+
+
+def sash_body(
+    light: Light, loop: Loop, rect: Rect, planes: tuple[Fraction, Fraction], name: str, solving: Solving,
+    faces: Mapping[str, Fraction] | None = None,
+) -> Body:  # fmt: skip
+    """The ring of one sash, and what it holds.
+
+    Parameters
+    ----------
+    light : Light
+        The light that it is in.
+    loop, rect : Loop, Rect
+        Its outer edge, and the exact size of that, mm.
+    planes : pair of Fraction
+        Its front and back, mm behind the unit's outer face.
+    name : str
+        What tells it apart in its light: ``"sash"``, ``"left"``.
+    solving : Solving
+    faces : mapping, optional
+        Faces that its kind sets for a side, mm.
+
+    Raises
+    ------
+    Refusal
+        When its ring leaves nothing inside, or what it holds cannot be built.
+    """
+    fill = light.fill
+    assert isinstance(fill, Sashes)
+    own = {key: size.mm for key, size in fill.sides.items()} | dict(faces or {})
+    along = side_faces(loop, fill.face.mm, own, f"{light.entry}.sides")
+    try:
+        clear = loop.inset(along)
+    except Refusal as refusal:
+        raise Refusal(
+            f"{light.entry}.face", refusal.rule, f"A sash face of {exact_mm(fill.face.mm)} leaves no glass.", refusal.remedy,
+        ) from refusal  # fmt: skip
+    glazing, glazing_entry = light.ring.glazing, light.ring.glazing_entry
+    if fill.glazing:
+        glazing, glazing_entry = fill.glazing, f"{light.entry}.glazing"
+    ring = Ring(
+        light.key if name == "sash" else f"{light.key}.{name}", light.entry, "sash", loop, along, clear, *planes, worked(fill),
+        section=own_section(fill.section, f"{light.entry}.section"), glazing=glazing, glazing_entry=glazing_entry,
+    )  # fmt: skip
+    extent: dict[Axis, tuple[Fraction, Fraction]] = {}
+    for k, (axis, ends) in enumerate(zip(AXES, (("left", "right"), ("sill", "head")), strict=True)):
+        low, high = (rect.x, rect.right) if axis == "columns" else (rect.y, rect.head)
+        first, last = (exact_face(side, fill.face.mm, own) for side in ends)
+        extent[axis] = _near(clear.bounds[k], low + first), _near(clear.bounds[k + 2], high - last)
+    where = entry_below(light.entry, "content"), f"{light.key}.{name}."
+    return solving.body(fill.content, ring, rect, extent, where)
+
+
+def _near(value: float, exactly: Fraction) -> Fraction:
+    return exactly if abs(float(exactly) - value) < 0.02 else Fraction(round(value, 3)).limit_denominator(1000)
+
+
+def sash_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
+    """All that the sashes of a light are made of; what an opened one holds moves with it."""
+    for sash in light.sashes:
+        for member in sash.body.members:
+            yield member.moved(sash.motion)
+
+
+def about(point: Point3, axis: Point3, degrees: float) -> Floats:
+    """The turn (4, 4) about an axis through a point, by the right-hand rule."""
+    turn = Rotation.from_rotvec(degrees * np.array(axis), degrees=True).as_matrix()
+    matrix = np.eye(4)
+    matrix[:3, :3] = turn
+    matrix[:3, 3] = np.array(point) - turn @ np.array(point)
+    return matrix
+
+
+# --- on the page ------------------------------------------------------------------------------------------------------
+
+THINNER = ("", "20", "16", "10", "6")
+"""Glass that a new sash tries in turn, mm; the first is the unit's own."""
+
+
+def thinner_glazing(data: Data, thickness: str) -> Data:
+    """The unit's glazing with thinner glass, and a rebate that goes with it."""
+    glazing = dict(data["glazing"])
+    if thickness:
+        glazing |= {"thickness": thickness, "setback": "14", "cover": "8", "clearance": "2", "panes": 1}
+        glazing["gasket"] = {"thickness": "3", "shows": "1"}
+        glazing["bead"] = {"edge": dump(Edge(size=mm("1")))}
+    return glazing
+
+
+def depth_for(glazing: Data) -> Fraction:
+    """The least depth of a ring that holds a glazing, mm."""
+    sizes = (
+        glazing["setback"], glazing["thickness"], glazing["gasket"]["thickness"], glazing["bead"]["edge"]["size"]
+    )  # fmt: skip
+    return sum((parse(str(size)) for size in sizes), Fraction(1))
+
+
+def fresh_sizes(data: Data, fill: Data, depths: Iterable[tuple[str, Fraction]], fits: Any) -> None:
+    """Sizes for a new sash with which it fits its frame: the first of ``depths`` (glass, and how deep its ring then is) with
+    which ``fits`` says so. Where none does it stays as it is, and is refused with the reason."""
+    usual = dict(fill)
+    for thickness, depth in depths:
+        glazing = thinner_glazing(data, thickness) if thickness else None
+        fill |= usual | {"depth": exact(Fraction(-(-depth.numerator // depth.denominator))), "glazing": glazing}
+        if fits():
+            return
+    fill |= usual
+
+
+RAILS = {"sill": "bottom rail", "head": "top rail"}
+
+
+def say_ring(w: Writer, path: str, light: Light) -> None:
+    """The sentences of a sash's ring."""
+    fill = light.fill
+    assert isinstance(fill, Sashes)
+    told = tuple(
+        f"{sash.name.capitalize() or 'It'} is {w.size(sash.body.ring.loop)}, {w.size(sash.body.ring.clear)} clear within."
+        for sash in light.sashes
+    )
+    w.say(
+        f"{path}.ring", "Its ring", w.length(f"{path}.face", fill.face, "Sash face"), "wide,",
+        w.length(f"{path}.depth", fill.depth, "Sash depth"), "deep, set back",
+        w.length(f"{path}.setback", fill.setback, "Sash set-back"), ",",
+        w.length(f"{path}.clearance", fill.clearance, "Clearance of the sash"), "clear all round,",
+        w.section(path, fill.section, w.edge(f"{path}.edge", fill.edge, "Sash"), "the sash"), ". Opened",
+        w.number(f"{path}.opened", fill.opened, "Opened in percent"), "%.", nested=True, told=told,
+    )  # fmt: skip
+    own: list[Any] = []
+    for side, words in RAILS.items():
+        if side in fill.sides:
+            own += [
+                words,
+                w.length(f"{path}.sides.{side}", fill.sides[side], f"Face of the {words}", "as the ring"),
+                ",",
+            ]
+        else:
+            own += [
+                Action(f"{path}.sides.{side}", f"Own {words}", f"Give the {words} a face of its own", fill.face.text)
+            ]
+    inside = Action(f"{path}.content", "Into the sash", "Look at what the sash holds", looks="at")
+    w.say(f"{path}.sides", *own, inside, nested=True)

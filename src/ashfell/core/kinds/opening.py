@@ -1,0 +1,152 @@
+"""Openings: the ways a sash can move, each kind as one record.
+
+Sashes that turn and sashes that slide are two families; a document names the first by its ``opening``, the second by its
+``slide``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from ashfell.core.kinds.registry import KeyOf, Registry
+
+if TYPE_CHECKING:
+    from ashfell.core.kinds.fillings.sash import Sash
+    from ashfell.core.kinds.fillings.sliders import Sliders
+    from ashfell.core.unit.layout import Light, Rect
+
+Bounds = tuple[float, float, float, float]
+"""Left, foot, right and head of a sash, mm."""
+Hand = Literal["left", "right"]
+
+
+@dataclass(frozen=True)
+class Hinge:
+    """The line a sash turns about.
+
+    Attributes
+    ----------
+    upright : bool
+        Whether it runs along v; else along u.
+    at : float
+        Where it is on the other axis, mm.
+    degrees : float
+        How far the sash turns about it when it is opened by 100 %, by the right-hand rule about +u or +v when it swings outwards.
+    pivots : bool
+        Whether it lies in the middle of the sash and of its depth; else at the edge, on the face the sash swings to.
+    """
+
+    upright: bool
+    at: float
+    degrees: float
+    pivots: bool = False
+
+    def line(self, bounds: Bounds) -> tuple[tuple[float, float], tuple[float, float]]:
+        """From end to end of a sash, on the elevation."""
+        left, foot, right, head = bounds
+        return ((self.at, foot), (self.at, head)) if self.upright else ((left, self.at), (right, self.at))
+
+
+@dataclass(frozen=True)
+class Turning:
+    """One way a sash can turn, or be fixed.
+
+    Attributes
+    ----------
+    key : str
+        Its ``opening`` in documents.
+    words : str
+        As it stands in a sentence: "side-hung".
+    hinge : callable
+        The line a sash turns about, from its entry, the hand it is hung on and its bounds; None for one that is fixed.
+    operation : callable
+        The IfcWindowPanelOperationEnum (IFC4, ISO 16739-1) for a hand, ``LEFT`` or ``RIGHT`` as seen from outside.
+    order : int
+        Where it stands among the others.
+    pair : bool
+        Whether two leaves share the light, one hung on each side.
+    handed : bool
+        Whether the page asks for a hand.
+    swings : bool
+        Whether it may swing either way; else ``inwards`` says which.
+    inwards : bool
+        Which way one swings that cannot do both.
+    stopped : bool
+        Whether it closes against a stop.
+    tilts : bool
+        Whether it can be tilted instead of turned.
+    moves : bool
+        Whether it opens at all.
+    """
+
+    key: str
+    words: str
+    hinge: Callable[[Sash, Hand, Bounds], Hinge | None]
+    operation: Callable[[str], str]
+    order: int
+    pair: bool = False
+    handed: bool = False
+    swings: bool = True
+    inwards: bool = False
+    stopped: bool = True
+    tilts: bool = False
+    moves: bool = True
+
+    def swings_in(self, fill: Sash) -> bool:
+        """Whether a sash swings inwards."""
+        return fill.swing == "in" if self.swings else self.inwards
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One sliding sash: its name, where it is when it is closed, its track counted from the outside, the faces that differ
+    from its ring's, and how far it slides when it is fully open, mm."""
+
+    name: str
+    rect: Rect
+    track: int
+    faces: dict[str, Fraction]
+    slides: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Sliding:
+    """One way sashes can slide past each other.
+
+    Attributes
+    ----------
+    key : str
+        Its ``slide`` in documents.
+    words : str
+        As it stands in a sentence: "up and down".
+    panels : callable
+        The sashes, from the light that they are in and its entry. Refuses what cannot slide.
+    operation : str
+        The IfcWindowPanelOperationEnum (IFC4, ISO 16739-1).
+    say : callable
+        What the list says of it: a few words and slots between the way of sliding and the meeting rails.
+    meeting : str
+        What its meeting members are called: "rails".
+    order : int
+        Where it stands among the others.
+    """
+
+    key: str
+    words: str
+    panels: Callable[[Light, Sliders], list[Panel]]
+    operation: str
+    say: Callable[[Any, str, Sliders], list[Any]]
+    meeting: str
+    order: int
+
+
+TURNINGS: Registry[Turning] = Registry("opening", "ashfell.core.kinds.openings")
+"""Every way a sash can turn, by key."""
+SLIDINGS: Registry[Sliding] = Registry("way of sliding", "ashfell.core.kinds.openings")
+"""Every way sashes can slide, by key."""
+
+TurningKey = Annotated[str, KeyOf(TURNINGS)]
+SlidingKey = Annotated[str, KeyOf(SLIDINGS)]

@@ -1,0 +1,50 @@
+"""Muntins in diamonds: two sets of slanting bars through their corners, one diamond standing in the middle."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import ceil, hypot
+from typing import TYPE_CHECKING, Any
+
+from shapely.geometry import LineString
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
+
+if TYPE_CHECKING:
+    from ashfell.core.kinds.fillings.muntins import Muntins
+    from ashfell.core.unit.say.writer import Writer
+
+
+def _strips(ground: Ground) -> Iterator[Strip]:
+    pitch, rise, width = float(ground.muntins.pitch.mm), float(ground.muntins.rise.mm), float(ground.muntins.width.mm)
+    if min(pitch, rise) <= width * hypot(pitch, rise) / max(pitch, rise):
+        raise Refusal(
+            f"{ground.entry}.pitch",
+            "glass in the diamonds",
+            f"Diamonds {pitch:g} by {rise:g} mm are no larger than the bars.",
+            "Make them larger.",
+        )
+    left, foot, right, head = ground.region.bounds
+    middle, reach = ((left + right) / 2, (foot + head) / 2), hypot(right - left, head - foot)
+    along = pitch / hypot(pitch, rise), rise / hypot(pitch, rise)
+    step = pitch * rise / hypot(pitch, rise)
+    count = ceil(reach / step / 2) + 1
+    for sign in (1.0, -1.0):
+        direction, normal = (sign * along[0], along[1]), (-along[1], sign * along[0])
+        for k in range(-count, count):
+            at = (middle[0] + normal[0] * step * (k + 0.5), middle[1] + normal[1] * step * (k + 0.5))
+            line = tuple((at[0] + s * reach * direction[0], at[1] + s * reach * direction[1]) for s in (-1, 1))
+            area = LineString(line).buffer(width / 2, cap_style="flat")
+            if area.intersects(ground.region):
+                yield Strip(ground.entry, area, line, width)  # type: ignore[arg-type]
+
+
+def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
+    return [
+        w.length(f"{path}.pitch", muntins.pitch, "Width of the diamonds"), "wide and",
+        w.length(f"{path}.rise", muntins.rise, "Height of the diamonds"), "high",
+    ]  # fmt: skip
+
+
+DIAMOND = PATTERNS.register(Pattern("diamond", "diamonds", _strips, _say, order=30))

@@ -1,0 +1,25 @@
+"""Muntins in a grid, by divisions of their own."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from shapely.geometry import box
+
+from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
+from ashfell.core.unit.document.members import AXES
+
+
+def _strips(ground: Ground) -> Iterator[Strip]:
+    left, foot, right, head = ground.region.bounds
+    for axis in AXES:
+        origin = ground.light.clear.x if axis == "columns" else ground.light.clear.y
+        for bar in ground.spacing[axis].bars:
+            low, high, middle = (float(value + origin) for value in (bar.start, bar.end, bar.centre))
+            upright = axis == "columns"
+            area = box(low, foot - 1, high, head + 1) if upright else box(left - 1, low, right + 1, high)
+            line = ((middle, foot - 1), (middle, head + 1)) if upright else ((left - 1, middle), (right + 1, middle))
+            yield Strip(f"{ground.entry}.{axis}.bars.{bar.index}", area, line, float(bar.size))
+
+
+GRID = PATTERNS.register(Pattern("grid", "a grid", _strips, lambda w, path, muntins: [], order=10, divides=True))

@@ -1,0 +1,48 @@
+"""Muntins that follow each edge at a distance, going on to the edges they cross."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from math import floor
+from typing import TYPE_CHECKING, Any
+
+from shapely.geometry import Polygon, box
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
+from ashfell.core.plane.points import polygons
+
+if TYPE_CHECKING:
+    from ashfell.core.kinds.fillings.muntins import Muntins
+    from ashfell.core.unit.say.writer import Writer
+
+
+def _strips(ground: Ground) -> Iterator[Strip]:
+    width, inset = float(ground.muntins.width.mm), float(ground.muntins.inset.mm)
+    left, foot, right, head = ground.region.bounds
+    if 2 * (inset + width) >= min(right - left, head - foot):
+        most = min(right - left, head - foot) / 2 - width
+        raise Refusal(
+            f"{ground.entry}.inset", "glass between the bars", f"Bars {inset:g} mm from the edges leave nothing between them.",
+            f"They can be at most {most:.1f} mm from the edges.", Fraction(floor(most)),
+        )  # fmt: skip
+    if ground.light.is_rectangle:
+        for upright, at in (
+            (True, left + inset), (True, right - inset - width), (False, foot + inset), (False, head - inset - width)
+        ):  # fmt: skip
+            middle = at + width / 2
+            line = ((middle, foot - 1), (middle, head + 1)) if upright else ((left - 1, middle), (right + 1, middle))
+            area = box(at, foot - 1, at + width, head + 1) if upright else box(left - 1, at, right + 1, at + width)
+            yield Strip(ground.entry, area, line, width)
+        return
+    outer = Polygon(ground.light.loop.points).buffer(-inset, join_style="mitre", mitre_limit=20)
+    inner = outer.buffer(-width, join_style="mitre", mitre_limit=20)
+    yield from (Strip(ground.entry, ring, None, width) for ring in polygons(outer.difference(inner)))
+
+
+def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
+    return ["set", w.length(f"{path}.inset", muntins.inset, "Inset of the perimeter bars"), "in"]
+
+
+PERIMETER = PATTERNS.register(Pattern("perimeter", "a perimeter pattern", _strips, _say, order=20))

@@ -1,0 +1,152 @@
+"""Registries: every kind of a thing as one record, found in a package of its own or registered for a while."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from importlib import import_module
+from pkgutil import iter_modules
+from typing import Any, Generic, Protocol, TypeVar
+
+from pydantic import BaseModel, GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
+
+
+class Record(Protocol):
+    """What every kind says of itself: the key it has in documents, and where it stands among the others in a list."""
+
+    @property
+    def key(self) -> str: ...
+
+    @property
+    def order(self) -> int: ...
+
+
+R = TypeVar("R", bound=Record)
+
+
+class Registry(Mapping[str, R], Generic[R]):
+    """The kinds of one thing, by key, in their order.
+
+    Parameters
+    ----------
+    noun : str
+        What one of them is called in a refusal: ``"filling"``.
+    package : str
+        Where their modules are. Each is imported when the registry is first asked; it registers its own records.
+    """
+
+    def __init__(self, noun: str, package: str = "") -> None:
+        self.noun, self._package = noun, package
+        self._records: dict[str, R] = {}
+
+    def register(self, record: R) -> R:
+        """Add a record; the same one is answered, so that a module can keep it by name."""
+        self._records[record.key] = record
+        self._records = dict(sorted(self._records.items(), key=lambda item: item[1].order))
+        return record
+
+    @contextmanager
+    def registered(self, record: R) -> Iterator[R]:
+        """A record that is there for a while only."""
+        self._discover()
+        yield self.register(record)
+        del self._records[record.key]
+
+    def _discover(self) -> None:
+        if self._package:
+            package, self._package = import_module(self._package), ""
+            for module in iter_modules(package.__path__):
+                import_module(f"{package.__name__}.{module.name}")
+
+    def __getitem__(self, key: str) -> R:
+        self._discover()
+        return self._records[key]
+
+    def __iter__(self) -> Iterator[str]:
+        self._discover()
+        return iter(self._records)
+
+    def __len__(self) -> int:
+        self._discover()
+        return len(self._records)
+
+
+class OneOf:
+    """The type of an entry that may be of any registered kind, told apart by its ``kind``; for pydantic's ``Annotated``.
+
+    ``usual`` is the kind of an entry that does not say it.
+    """
+
+    def __init__(self, registry: Registry[Any], usual: str = "") -> None:
+        self.registry, self.usual = registry, usual
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_plain_validator_function(
+            self.read,
+            serialization=core_schema.plain_serializer_function_ser_schema(lambda entry: entry.model_dump(mode="json")),
+        )
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        return {"$ref": f"#/$defs/{self.registry.noun.capitalize()}"}
+
+    def read(self, value: object) -> object:
+        """An entry of the kind that it says."""
+        if isinstance(value, BaseModel):
+            return value
+        if not isinstance(value, Mapping):
+            raise PydanticCustomError(
+                "one_of_the_kinds", "A {noun} is an object with its kind.", {"noun": self.registry.noun}
+            )
+        kind = value.get("kind", self.usual)
+        record = self.registry.get(kind) if isinstance(kind, str) else None
+        if record is None:
+            raise PydanticCustomError(
+                "one_of_the_kinds", "“{kind}” is no {noun}; choose {kinds}.",
+                {"kind": str(kind)[:60], "noun": self.registry.noun, "kinds": ", ".join(self.registry)},
+            )  # fmt: skip
+        return record.entry.model_validate(value)
+
+
+class KeyOf:
+    """The type of an entry that names a registered kind; for pydantic's ``Annotated``."""
+
+    def __init__(self, registry: Registry[Any]) -> None:
+        self.registry = registry
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_after_validator_function(self.read, core_schema.str_schema())
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        return {"type": "string", "enum": list(self.registry)}
+
+    def read(self, key: str) -> str:
+        """A key that is registered."""
+        if key not in self.registry:
+            raise PydanticCustomError(
+                "one_of_the_kinds", "“{kind}” is no {noun}; choose {kinds}.",
+                {"kind": key[:60], "noun": self.registry.noun, "kinds": ", ".join(self.registry)},
+            )  # fmt: skip
+        return key
+
+
+def schema_of(model: type[BaseModel], *registries: Registry[Any]) -> JsonSchemaValue:
+    """The JSON Schema of a document, every registered kind in it.
+
+    Parameters
+    ----------
+    model : type of BaseModel
+    registries : Registry
+        Those whose entries the document may hold.
+    """
+    found = model.model_json_schema()
+    defs = found.setdefault("$defs", {})
+    for registry in registries:
+        entries = dict.fromkeys(record.entry for record in registry.values())
+        for entry in entries:
+            own = entry.model_json_schema()
+            defs |= own.pop("$defs", {})
+            defs[entry.__name__] = own
+        defs[registry.noun.capitalize()] = {"oneOf": [{"$ref": f"#/$defs/{entry.__name__}"} for entry in entries]}
+    return found

@@ -1,0 +1,39 @@
+"""Entries of glazing: how glass sits in its rebate."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from ashfell.core.base.document import Document, Gap, Size, mm
+from ashfell.core.solid.section import Edge
+
+
+class Gasket(Document):
+    """The seal on both faces of the glass: its thickness, and how far it shows past the edge of the light."""
+
+    thickness: Size = mm("4")
+    shows: Gap = mm("2")
+
+
+class Bead(Document):
+    """What holds the glass from inside."""
+
+    edge: Edge = Edge()
+
+
+class Glazing(Document):
+    """Glass in a rebate: ``setback`` from the ring's outer face, ``cover`` behind the ring, ``clearance`` from the bottom
+    of the rebate. Bars may cover less or more than the ring does. ``thickness`` is of all ``panes`` together; with more
+    than one each is ``pane`` thick and the cavities share the rest."""
+
+    thickness: Size = mm("24")
+    setback: Size = mm("24")
+    cover: Size = mm("12")
+    bar_cover: Size | None = None
+    clearance: Gap = mm("3")
+    panes: Annotated[int, Field(ge=1, le=3)] = 1
+    pane: Size = mm("4")
+    gasket: Gasket = Gasket()
+    bead: Bead = Bead()

@@ -1,0 +1,66 @@
+"""Entries of trim: casings, sill, apron, head drip."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ashfell.core.base.document import Document, Gap, Size, mm
+from ashfell.core.base.lengths import Length
+from ashfell.core.solid.section import Edge, OwnSection
+
+
+class Casing(Document):
+    """A surround on a face of the wall: ``width`` across, ``projection`` off the wall, its inner edge lapping the frame by
+    ``lap`` (negative leaves a step), on all sides or without the sill. ``forward`` is how far the wall's face stands before
+    the frame's (behind it, inside). ``section`` is an own one: x outwards from the inner edge, y off the wall."""
+
+    width: Size = mm("70")
+    projection: Size = mm("18")
+    lap: Length = mm("10")
+    sides: Literal["all", "no sill"] = "all"
+    forward: Length = mm("0")
+    edge: Edge = Edge(kind="chamfer", size=mm("4"))
+    section: OwnSection | None = None
+
+
+class Drip(Document):
+    """A groove under the front of a sill."""
+
+    width: Size = mm("8")
+    depth: Size = mm("6")
+    back: Size = mm("15")
+
+
+class Sill(Document):
+    """A board under the unit: it stands ``projection`` out of the frame's face, slopes by ``fall`` over that (or by ``slope`` in degrees), is ``thickness``
+    thick at its back, goes ``under`` the frame, and has ``horns`` past the sides, a worked nosing and a drip."""
+
+    projection: Size = mm("60")
+    thickness: Size = mm("45")
+    fall: Gap = mm("8")
+    slope: Annotated[float, Field(ge=0, le=60)] | None = None
+    under: Gap = mm("80")
+    horns: Gap = mm("50")
+    nosing: Edge = Edge(kind="round", size=mm("6"))
+    drip: Drip | None = Drip()
+
+
+class Board(Document):
+    """A plain board: an apron under the unit inside, or a drip over the head outside."""
+
+    height: Size = mm("90")
+    projection: Size = mm("20")
+    over: Gap = mm("40")
+    edge: Edge = Edge(kind="chamfer", size=mm("3"))
+
+
+class Trim(Document):
+    """What goes round a unit."""
+
+    outside: Casing | None = None
+    inside: Casing | None = None
+    sill: Sill | None = None
+    apron: Board | None = None
+    head_drip: Board | None = None

@@ -1,0 +1,40 @@
+"""The unit document: what somebody typed, kept as typed.
+
+A unit is a ring (the frame) round a cell; a cell is divided into cells to any depth; what fills a light may be a sash, which
+is again a ring round a cell.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal
+
+from pydantic import Field
+
+from ashfell.core.base.document import Name, Size, mm, read
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.glazing import Glazing
+from ashfell.core.unit.document.members import Frame
+from ashfell.core.unit.document.trim import Trim
+from ashfell.core.unit.outlines import OutlineEntry, Rectangle
+
+
+class UnitDocument(Cell):
+    """A window or door unit."""
+
+    format: Literal["ashfell/unit/2"] = "ashfell/unit/2"
+    name: Name = "Window"
+    tags: tuple[Name, ...] = ()
+    width: Size = mm("1200")
+    height: Size = mm("1200")
+    outline: OutlineEntry = Rectangle()
+    frame: Frame = Frame()
+    glazing: Glazing = Glazing()
+    trim: Trim = Trim()
+    finishes: Finishes = Field(default_factory=Finishes)
+
+
+def read_unit(data: Mapping[str, Any]) -> UnitDocument:
+    """A unit document from JSON data; :class:`~ashfell.core.refusal.Refusal` names the first wrong entry."""
+    return read(UnitDocument, data)

@@ -1,0 +1,126 @@
+"""Bars along any line or arc: what they leave of a light, and where they run."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from fractions import Fraction
+from math import hypot
+
+from shapely.geometry import LineString, Polygon, box
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.cut import within
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import polygons
+from ashfell.core.plane.segment import Segment
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.members import AngledBar, Axis
+from ashfell.core.unit.layout import BarRun, Ring, entry_below
+from ashfell.core.unit.members.limits import check_bar
+from ashfell.core.unit.members.own_section import with_own_section
+from ashfell.core.unit.members.rebates import grown
+
+FAR = 1e5
+"""How far a bar's line goes on beyond its points, mm."""
+
+
+def angled_bars(
+    ring: Ring, cell: Cell, where: tuple[str, str], clear: dict[Axis, tuple[Fraction, Fraction]], loop: Loop,
+    planes: tuple[Fraction, Fraction],
+) -> tuple[list[Loop], list[BarRun]]:  # fmt: skip
+    """The lights that angled bars leave of one, and the bars; a later bar stops at those before it.
+
+    Parameters
+    ----------
+    ring, cell : Ring, Cell
+    where : pair of str
+        Address and key of the light.
+    clear : dict
+        Its clear opening along each axis, mm: the points of the bars are measured from its lower left.
+    loop : Loop
+        The light.
+    planes : pair of Fraction
+        Front and back of the bars behind the unit's outer face, mm.
+
+    Raises
+    ------
+    Refusal
+        When a bar does not part the light, or has no room for its rebates.
+    """
+    origin = float(clear["columns"][0]), float(clear["rows"][0])
+    loops: list[Loop] = [loop]
+    bars: list[BarRun] = []
+    for index, bar in enumerate(cell.angled):
+        entry, tag = entry_below(where[0], f"angled.{index}"), f"angled.{where[1]}.{index + 1}"
+        made = _run(ring, cell, bar, (entry, tag), centre_line(bar, origin, entry), planes)
+        made = with_own_section(made, cell.bars.section, entry_below(where[0], "bars.section"))
+        check_bar(ring, made)
+        parted, pieces = _parted(ring, loops, made, len(bars))
+        if len(parted) == len(loops):
+            raise Refusal(
+                entry, "a bar that parts its light", f"Angled bar {index + 1} does not cross its light.",
+                "Move its points so that it does.",
+            )  # fmt: skip
+        loops, bars = parted, [*bars, *pieces]
+    return loops, bars
+
+
+_Points = tuple[tuple[float, float], ...]
+
+
+def _run(
+    ring: Ring, cell: Cell, bar: AngledBar, names: tuple[str, str], points: _Points, planes: tuple[Fraction, Fraction]
+) -> BarRun:
+    """The whole bar, before it is cut to what it meets."""
+    (entry, tag), (front, back), nothing = names, planes, Fraction(0)
+    rebate, stop = (ring.seat.bar_rebate, ring.seat.stop_back) if ring.seat else (nothing, back)
+    return BarRun(
+        tag, entry, None, nothing, bar.face.mm, nothing, nothing, nothing, nothing, rebate, front, stop, back, cell.bars.edge,
+        points=points,
+    )  # fmt: skip
+
+
+def _parted(ring: Ring, loops: Sequence[Loop], bar: BarRun, count: int) -> tuple[list[Loop], list[BarRun]]:
+    """What a bar leaves of loops, and its piece in each; ``count`` bars are there before it."""
+    face, stem = _strip(bar.points, float(bar.face / 2)), _strip(bar.points, float(bar.face / 2 - bar.rebate))
+    parted: list[Loop] = []
+    found: list[BarRun] = []
+    for one in loops:
+        if len(polygons(one.polygon.difference(face))) < 2:
+            parted.append(one)
+            continue
+        rest = box(*one.bounds).buffer(1.0).difference(face)
+        parted += sorted(within(one, rest, bar.id), key=lambda piece: piece.bounds)
+        stems = polygons(stem.intersection(Polygon(grown(ring, one))))
+        for number, piece in enumerate(polygons(face.intersection(one.polygon))):
+            own = next((s for s in stems if s.intersects(piece)), None)
+            key = f"{bar.id}.{count + len(found) + number + 1}"
+            found.append(replace(bar, id=key, face_region=piece, stem_region=own))
+    return parted, found
+
+
+def centre_line(bar: AngledBar, origin: tuple[float, float], entry: str) -> _Points:
+    """The centre line in unit space, mm: a line goes on far beyond its points, an arc ends at them.
+
+    Raises
+    ------
+    Refusal
+        When its two points are one.
+    """
+    start, end = ((float(x.mm) + origin[0], float(y.mm) + origin[1]) for x, y in ((bar.x1, bar.y1), (bar.x2, bar.y2)))
+    length = hypot(end[0] - start[0], end[1] - start[1])
+    if length < 1:
+        raise Refusal(entry, "two points", "The two points of an angled bar are one.", "Move one of them.")
+    if bar.bulge:
+        arc = Segment(start, end, bar.bulge)
+        count = arc.pieces()
+        return tuple(arc.point_at(k / count) for k in range(count + 1))
+    along = (end[0] - start[0]) / length, (end[1] - start[1]) / length
+    return (start[0] - FAR * along[0], start[1] - FAR * along[1]), (end[0] + FAR * along[0], end[1] + FAR * along[1])
+
+
+def _strip(points: _Points, half: float) -> Polygon:
+    """The region within a distance of a line."""
+    made = LineString(points).buffer(half, cap_style="flat", join_style="mitre", mitre_limit=10)
+    return max(polygons(made), key=lambda piece: piece.area)

@@ -1,0 +1,171 @@
+"""Glass and panels in their rebate: where they lie, gaskets on both faces, beads behind them; for many lights at once."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import ALONG_V, Member
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.form import members, rings
+from ashfell.core.solid.ring import Profile, between, ring_corners
+from ashfell.core.solid.section import edge_points
+from ashfell.core.solid.sweep import Section
+from ashfell.core.unit.document.glazing import Gasket
+from ashfell.core.unit.layout import Bed, Content, Light, Pane, Seat, is_bar
+from ashfell.core.unit.members.ring import names_of, oriented, runs_of
+
+SQUARE: Section = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
+
+
+@dataclass(frozen=True)
+class Planes:
+    """Where the glass of one light lies, as distances behind the unit's outer face, mm."""
+
+    stop_back: Fraction
+    front: Fraction
+    back: Fraction
+    bead_front: Fraction
+    bead_back: Fraction
+
+
+@dataclass(frozen=True, eq=False)
+class Seated(Content):
+    """What lies in a rebate: its planes, its gasket and the entry that says it. Every seated filling's content is one."""
+
+    planes: Planes | None = None
+    gasket: Gasket | None = None
+    gasket_entry: str = ""
+
+
+def planes_of(light: Light) -> Planes:
+    """The planes of what is seated in a solved light."""
+    assert isinstance(light.content, Seated)
+    assert light.content.planes is not None
+    return light.content.planes
+
+
+def gasket_of(light: Light) -> Gasket:
+    """The gasket of what is seated in a solved light."""
+    own = light.content.gasket if isinstance(light.content, Seated) else None
+    return own or light.seat.glazing.gasket
+
+
+def planes_for(light: Light, thickness: Fraction, setback: Fraction | None, gasket: Gasket) -> Planes:
+    """The planes of glass or a panel of its own thickness, mm, and perhaps set-back: else as its ring's seat has them.
+
+    Raises
+    ------
+    Refusal
+        When its gasket or its bead has no room.
+    """
+    seat, seal = light.seat, gasket.thickness.mm
+    front = foremost = seat.stop_back + seal
+    if setback is not None:
+        front = light.ring.front + setback
+        if front < foremost:
+            least = foremost - light.ring.front
+            raise Refusal(
+                f"{light.entry}.setback", "glass behind its stop",
+                f"Glass set back {exact_mm(setback)} with a gasket of {exact_mm(seal)} would lie in the stop, which leaves it "
+                f"no less than {exact_mm(least)}.",
+                f"Set it back at least {exact_mm(least)}.", least,
+            )  # fmt: skip
+    found = Planes(seat.stop_back, front, front + thickness, front + thickness + seal, seat.bead_back)
+    least_bead = seat.glazing.bead.edge.exact_drop + 1
+    if found.bead_back - found.bead_front < least_bead:
+        most = max(seat.bead_back - least_bead - seal - front, Fraction(0))
+        raise Refusal(
+            f"{light.entry}.thickness", "a bead behind the glass",
+            f"{exact_mm(thickness)} thick, set back {exact_mm(front - light.ring.front)}, it leaves no bead in a frame "
+            f"{exact_mm(light.ring.back - light.ring.front)} deep.",
+            f"It can be at most {exact_mm(most)} thick.", most,
+        )  # fmt: skip
+    return found
+
+
+def covers(light: Light) -> Floats:
+    """How far glass goes behind each edge of its light, (c,) mm."""
+    edge, bar = float(light.seat.cover), float(light.seat.bar_cover)
+    return np.array([bar if is_bar(tag) else edge for tag in light.loop.tags])
+
+
+def pane_of(light: Light, thickness: Fraction) -> Pane:
+    """How large what is seated in a light is cut.
+
+    Raises
+    ------
+    Refusal
+        When there is no room behind the members round it.
+    """
+    if light.is_rectangle:
+        seat = light.seat
+        foot, right, head, left = (seat.bar_cover if is_bar(tag) else seat.cover for tag in light.loop.tags)
+        return Pane(light.clear.width + left + right, light.clear.height + foot + head, thickness)
+    low_u, low_v, high_u, high_v = light.loop.inset(-covers(light)).bounds
+    return Pane(Fraction(high_u - low_u), Fraction(high_v - low_v), thickness, exact=False)
+
+
+def glazing_members(lights: Sequence[Light], finishes: Finishes) -> tuple[list[Member], dict[str, Bed]]:
+    """Gaskets and beads of all lights that hold something seated, and the bed each of those lies in, by the key of its light.
+
+    Raises
+    ------
+    Refusal
+        When a gasket or a bead has no room round a light.
+    """
+    groups: dict[tuple[object, ...], list[Light]] = defaultdict(list)
+    for light in lights:
+        if light.filling.seated:
+            runs = tuple(light.loop.runs())
+            alike = light.is_rectangle, len(light.loop.points), runs, planes_of(light), gasket_of(light).shows.mm
+            groups[alike].append(light)
+    made: list[Member] = []
+    beds: dict[str, Bed] = {}
+    for group in groups.values():
+        made += _group_members(group, finishes, beds)
+    return made, beds
+
+
+def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, Bed]) -> Iterator[Member]:
+    """Lights alike in everything but place and size."""
+    first, planes = lights[0], planes_of(lights[0])
+    loops = [light.loop for light in lights]
+    behind = -np.array([covers(light) for light in lights])
+    entry, shows = first.ring.glazing_entry, float(gasket_of(first).shows.mm)
+    profile, section = _bead_profile(first.seat, planes)
+    corners = ring_corners(loops, behind, [(1.0, 0.0, 0.0), (0.0, shows, 0.0), *profile], f"{entry}.cover")
+    panes, inside, beads = corners[:, :, 0, :2], corners[:, :, 1, :2], corners[:, :, 2:]
+    for light, pane in zip(lights, panes, strict=True):
+        beds[light.key] = Bed(pane)
+    for name, front, back in (("outer", planes.stop_back, planes.front), ("inner", planes.back, planes.bead_front)):
+        gaskets = between([panes, inside, inside, panes], [-back, -back, -front, -front])
+        for light, ring in zip(lights, rings(gaskets, SQUARE), strict=True):
+            assert isinstance(light.content, Seated)
+            own, key = light.content.gasket_entry, f"gasket.{light.key}.{name}"
+            yield Member(key, own, "gasket", finishes.of("gasket"), ALONG_V, ring, light.key)
+    for light, own_members in zip(lights, members(beads, section, runs_of(first.loop)), strict=True):
+        for (name, grain), form in zip(names_of(light.loop), own_members, strict=True):
+            key = f"bead.{light.key}.{name}"
+            yield Member(key, f"{entry}.bead", "bead", finishes.of("bead"), grain, form, light.key)
+
+
+def _bead_profile(seat: Seat, planes: Planes) -> tuple[Profile, Section]:
+    """What fills the rebate behind the glass, its inner edge worked."""
+    outside, front, back = -float(seat.glazing.clearance.mm), -float(planes.bead_front), -float(planes.bead_back)
+    worked = [(0.0, -x, back + y) for x, y in edge_points(seat.glazing.bead.edge)]
+    points = [(1.0, outside, back), *worked, (0.0, 0.0, front), (1.0, outside, front)]
+    return oriented(points, -float(min(seat.cover, seat.bar_cover)))
+
+
+def without_repeats(points: Floats) -> Floats:
+    """A path (n, 2) without points that are one with the point before."""
+    apart = np.abs(points - np.roll(points, 1, axis=0)).sum(axis=1) > 1e-6
+    return np.asarray(points[apart])

@@ -1,0 +1,130 @@
+"""Limits: what must remain of rings and bars beside rebates, worked edges, stops and beads."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.solid.section import Edge
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.members import AXES
+from ashfell.core.unit.layout import BarRun, Ring, Seat, entry_below
+from ashfell.core.unit.members.own_section import LEAST_STOP, LEAST_WEB, check_rebated, fitted_section, worked
+
+
+def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
+    """How its glazing sits in a ring whose cell has its bars.
+
+    Raises
+    ------
+    Refusal
+        When stop, rebate or bead have no room.
+    """
+    glazing = ring.glazing
+    glass_front = ring.front + glazing.setback.mm
+    glass_back = glass_front + glazing.thickness.mm
+    seat = Seat(
+        glazing, glass_front - glazing.gasket.thickness.mm, glass_front, glass_back, glass_back + glazing.gasket.thickness.mm,
+        min([ring.back, *(ring.front + back for back in _bar_backs(cell))]),
+    )  # fmt: skip
+    _check_seat(seat, ring, cell, path)
+    return seat
+
+
+def _bar_backs(cell: Cell) -> Iterator[Fraction]:
+    """Where the bars of a cell and of those in it end behind their ring's face, if not flush with it."""
+    for bar in (bar for axis in AXES for bar in getattr(cell, axis).bars):
+        depth = bar.depth or cell.bars.depth
+        if depth:
+            yield (bar.setback if bar.setback is not None else cell.bars.setback).mm + depth.mm
+    for inner in cell.cells.values():
+        yield from _bar_backs(inner)
+
+
+def check_plain(ring: Ring) -> None:
+    if ring.section:
+        fitted_section(ring.section, float(ring.faces.min()), float(ring.back - ring.front), f"{ring.entry}.section")
+        return
+    room = min(min(ring.exact_faces) / 2, (ring.back - ring.front) / 2)
+    check_edge(ring.edge, room, f"{ring.entry}.edge.size", f"the {ring.role}")
+
+
+def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
+    glazing, entry, ring_entry = seat.glazing, ring.glazing_entry, ring.entry
+    narrowest = min(ring.exact_faces)
+    least = seat.rebate + LEAST_WEB
+    if narrowest < least:
+        raise Refusal(
+            f"{ring_entry}.face", "a web beside the rebate",
+            f"A {ring.role} face of {exact_mm(narrowest)} has no room for a rebate of {exact_mm(seat.rebate)}.",
+            f"Make it at least {exact_mm(least)}.", least,
+        )  # fmt: skip
+    if ring.section:
+        check_rebated(ring, seat, narrowest)
+    else:
+        room = min(narrowest / 2, (ring.back - ring.front) / 2, narrowest - seat.rebate)
+        check_edge(ring.edge, room, f"{ring_entry}.edge.size", f"the {ring.role}")
+    check_edge(glazing.bead.edge, min(seat.rebate, seat.bar_rebate), f"{entry}.bead.edge.size", "the bead")
+    front = max(
+        ring.edge.exact_drop,
+        (cell.bars.setback.mm + worked(cell.bars).exact_drop) if cell.is_divided else Fraction(0),
+    )
+    least_setback = front + LEAST_STOP + glazing.gasket.thickness.mm
+    if glazing.setback.mm < least_setback:
+        raise Refusal(
+            f"{entry}.setback",
+            "a stop before the glass",
+            f"Glass set back {exact_mm(glazing.setback.mm)} with a gasket of {exact_mm(glazing.gasket.thickness.mm)} "
+            f"leaves {exact_mm(seat.stop_back - ring.front)} for the stop, of which the worked edge and set-back take {exact_mm(front)}.",
+            f"Set the glass back at least {exact_mm(least_setback)}.",
+            least_setback,
+        )
+    least_depth = seat.bead_front + glazing.bead.edge.exact_drop + LEAST_STOP
+    if seat.bead_back < least_depth:
+        short_bar = seat.bead_back < ring.back
+        place, who = (entry_below(path, "bars.depth"), "bars") if short_bar else (f"{ring_entry}.depth", ring.role)
+        nearest = least_depth - ring.front - (cell.bars.setback.mm if short_bar else 0)
+        raise Refusal(
+            place,
+            "a bead behind the glass",
+            f"Glass {exact_mm(glazing.thickness.mm)} thick, set back {exact_mm(glazing.setback.mm)}, with its gaskets ends "
+            f"{exact_mm(seat.bead_front - ring.front)} behind the face; the {who} ending at {exact_mm(seat.bead_back - ring.front)} hold no bead there.",
+            f"Make the {who} at least {exact_mm(nearest)} deep.",
+            nearest,
+        )
+    if glazing.panes > 1 and glazing.thickness.mm <= glazing.panes * glazing.pane.mm:
+        least = glazing.panes * glazing.pane.mm + (glazing.panes - 1)
+        raise Refusal(
+            f"{entry}.thickness", "a cavity between the panes",
+            f"{glazing.panes} panes of {exact_mm(glazing.pane.mm)} leave no cavity in {exact_mm(glazing.thickness.mm)}.",
+            f"Make the glass at least {exact_mm(least)} thick.", least,
+        )  # fmt: skip
+
+
+def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
+    taken = max(edge.exact_drop, edge.exact_reach)
+    if taken and taken >= room:
+        raise Refusal(
+            entry, "a face between worked edges", f"An edge worked by {exact_mm(taken)} is too large for {who}.",
+            f"It must stay below {exact_mm(room)}.", max(Fraction(0), room - Fraction(1, 10)),
+        )  # fmt: skip
+
+
+def check_bar(ring: Ring, bar: BarRun) -> None:
+    entry = f"{bar.entry}.face"
+    least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
+    if bar.face < least:
+        raise Refusal(
+            entry, "a web between the rebates",
+            f"A bar of {exact_mm(bar.face)} has no room for two rebates of {exact_mm(bar.rebate)}.",
+            f"Make it at least {exact_mm(least)}.", least,
+        )  # fmt: skip
+    depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
+    if bar.edge.exact_drop + LEAST_STOP > depth:
+        raise Refusal(
+            entry.replace(".face", ".edge.size"), "a stop behind the worked edge",
+            f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the glass.",
+            f"It must stay below {exact_mm(max(depth - LEAST_STOP, Fraction(0)))}.",
+        )  # fmt: skip

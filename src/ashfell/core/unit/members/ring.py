@@ -1,0 +1,188 @@
+"""The members of a ring: frame, extra rings, sashes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from functools import cache, partial
+
+import manifold3d
+import numpy as np
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import Direction, Member
+from ashfell.core.plane.loop import SIDES, Loop
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.form import Carved, Form, members
+from ashfell.core.solid.plate import extrusions
+from ashfell.core.solid.ring import Profile, ring_corners
+from ashfell.core.solid.section import edge_points, fitted, front_edge, without
+from ashfell.core.solid.sweep import Run, Section, strip, tidy
+from ashfell.core.solid.topology import Solid
+from ashfell.core.unit.layout import Light, Ring, is_bar
+
+ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
+    ("sill", (1.0, 0.0, 0.0)), ("right", (0.0, 1.0, 0.0)), ("head", (1.0, 0.0, 0.0)), ("left", (0.0, 1.0, 0.0)),
+]  # fmt: skip
+"""Name and grain of the members of a rectangle."""
+
+
+FAR = 1e4
+"""How far a butted member goes on before it is cut, mm."""
+
+
+def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
+    """The members of a ring, jointed as it says.
+
+    Raises
+    ------
+    Refusal
+        When its profile leaves nothing somewhere, or it is to be butted and has not four straight sides.
+    """
+    profile, section = ring_profile(ring)
+    forms: Sequence[Form] = members(
+        ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face"), section, runs_of(ring.loop)
+    )[0]
+    if ring.joint != "mitred":
+        forms = _butted(ring, profile, section)
+    stem = ring.role if not ring.key else f"{ring.role}.{ring.key}" if ring.role == "sash" else f"ring.{ring.key}"
+    light = ring.key if ring.role == "sash" else ""
+    return [
+        Member(f"{stem}.{name}", ring.entry, ring.role, finishes.of(ring.role), grain, form, light)
+        for (name, grain), form in zip(names_of(ring.loop), forms, strict=True)
+    ]
+
+
+def ring_profile(ring: Ring) -> tuple[Profile, Section]:
+    """A ring's profile: front edges worked, and either a stop with a rebate behind it or worked edges at the back too."""
+    front, back = -float(ring.front), -float(ring.back)
+    if ring.section:
+        return _own_profile(ring, ring.section)
+    edge = edge_points(ring.edge)
+    points = [(share, x, front + w) for share, x, w in front_edge(ring.edge, 1.0)]
+    if ring.seat:
+        stop, rebate = -float(ring.seat.stop_back), -float(ring.seat.rebate)
+        points += [(1.0, 0.0, stop), (1.0, rebate, stop), (1.0, rebate, back)]
+    else:
+        points += [(1.0, -x, back + y) for x, y in reversed(edge)]
+    points += [(0.0, x, back + y) for x, y in edge]
+    return oriented(points, float(ring.faces.min()))
+
+
+def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
+    """An own section, fitted and with its rebate; what is in its inner half follows the inner edge where sides differ."""
+    face, depth = float(ring.faces.min()), float(ring.back - ring.front)
+    whole = fitted(section, face, depth)
+    if ring.seat:
+        stop = float(ring.front - ring.seat.stop_back)
+        (whole,) = without(whole, -1.0, face - float(ring.seat.rebate), stop)
+    front = -float(ring.front)
+    points = [(1.0, x - face, front + w) if x > face / 2 else (0.0, x, front + w) for x, w in whole]
+    return oriented(points, face)
+
+
+def oriented(points: Sequence[tuple[float, float, float]], face: float) -> tuple[Profile, Section]:
+    """A profile without repeated points, counter-clockwise, and the section it makes with a face."""
+    kept = [p for p, q in zip(points, (*points[1:], points[0]), strict=True) if p != q]
+    flat = [(share * face + more, w) for share, more, w in kept]
+    section = tidy(flat)
+    if len(section) == len(flat) and section[0] != flat[0]:
+        kept = kept[::-1]
+    return kept, section
+
+
+def runs_of(loop: Loop) -> list[Run]:
+    """The members along a loop, for :func:`~ashfell.core.solid.members`."""
+    return [(edges, closed, any(loop.curved[k] for k in edges)) for _, edges, closed in loop.runs()]
+
+
+def names_of(loop: Loop) -> list[tuple[str, Direction]]:
+    """Name and grain of each member along a loop: sides of a rectangle by place, others by what they run along."""
+    if loop.is_rectangle and len(set(loop.tags)) == 4:
+        return ROUND_A_RECTANGLE
+    found: list[tuple[str, Direction]] = []
+    runs = loop.runs()
+    for index, (tag, edges, _) in enumerate(runs):
+        name = SIDES[edges[0]] if loop.is_rectangle else str(index + 1) if is_bar(tag) else tag
+        taken = [other for other, _ in found]
+        found.append((name if name not in taken else f"{name}.{index + 1}", _grain(loop, edges)))
+    return found
+
+
+def _grain(loop: Loop, edges: Sequence[int]) -> Direction:
+    """Along the member, to the right or upwards."""
+    ahead = loop.points[(edges[-1] + 1) % len(loop.points)] - loop.points[edges[0]]
+    if np.hypot(*ahead) < 1e-6:
+        return (1.0, 0.0, 0.0)
+    x, y = (ahead / np.hypot(*ahead)).tolist()
+    sign = -1.0 if x < -1e-9 or (abs(x) <= 1e-9 and y < 0) else 1.0
+    return (sign * x + 0.0, sign * y + 0.0, 0.0)
+
+
+def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
+    """Members cut square: those that run through end at the outline, the others against them."""
+    loop = ring.loop
+    if any(loop.curved) or len(loop.runs()) != 4:
+        raise Refusal(
+            f"{ring.entry}.joint", "four straight members for butted joints",
+            "Only two straight jambs with a straight head and sill can be butted.", "Choose mitred joints.",
+        )  # fmt: skip
+
+    @cache
+    def cut() -> list[list[Solid]]:
+        low, high = float(-ring.back) - 1, float(-ring.front) + 1
+        outline = extrusions([loop.points], low, high).manifold()
+        long = [_long(ring, edges[0], profile, section) ^ outline for _, edges, _ in loop.runs()]
+        through = [_is_jamb(loop, edges[0]) == (ring.joint == "jambs") for _, edges, _ in loop.runs()]
+        first = manifold3d.Manifold.batch_boolean(
+            [m for m, t in zip(long, through, strict=True) if t], manifold3d.OpType.Add
+        )
+        made: list[list[Solid]] = []
+        done: list[manifold3d.Manifold] = []
+        for member, runs_through in zip(long, through, strict=True):
+            left = member if runs_through else member - first
+            for other in done:
+                left = left - other
+            done.append(left)
+            made.append(of_manifold(left)[:1])
+        return made
+
+    lengths = [float(loop.lengths[list(edges)].sum()) for _, edges, _ in loop.runs()]
+    return [Carved(partial(_nth, cut, number), length) for number, length in enumerate(lengths)]
+
+
+def _nth(made: Callable[[], list[list[Solid]]], number: int) -> list[Solid]:
+    return made()[number]
+
+
+def _is_jamb(loop: Loop, edge: int) -> bool:
+    return bool(abs(loop.along[edge, 1]) > abs(loop.along[edge, 0]))
+
+
+def _long(ring: Ring, edge: int, profile: Profile, section: Section) -> manifold3d.Manifold:
+    """The member along one edge, going on far beyond its ends."""
+    start = ring.loop.points[edge]
+    ahead = ring.loop.points[(edge + 1) % len(ring.loop.points)] - start
+    along = ahead / np.hypot(*ahead)
+    inwards = np.array([-along[1], along[0]])
+    face = float(ring.faces[edge])
+    across = np.array([share * face + more for share, more, _ in profile])
+    corners = np.empty((2, len(across), 3))
+    for k, at in enumerate((start - along * FAR, start + ahead + along * FAR)):
+        corners[k, :, :2] = at + across[:, None] * inwards
+        corners[k, :, 2] = [w for _, _, w in profile]
+    return strip(corners, section).manifold()
+
+
+Naming = tuple[str, str, str, str]
+"""Role, what ids begin with, entry, finish."""
+
+
+def strips(light: Light, by: Floats, profile: Profile, naming: Naming) -> Iterator[Member]:
+    """Plain members round a light: ``profile`` laid by distances of its own for each edge, (c,) mm."""
+    role, stem, entry, finish = naming
+    kept, section = oriented(profile, float(by[0]))
+    made = members(ring_corners([light.loop], by, kept, entry), section, runs_of(light.loop))[0]
+    for (name, grain), form in zip(names_of(light.loop), made, strict=True):
+        yield Member(f"{stem}.{name}", entry, role, finish, grain, form, light.key)

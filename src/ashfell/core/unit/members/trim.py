@@ -1,0 +1,238 @@
+"""Trim: casings and surrounds round the unit, the sill under it, an apron inside, a drip over the head."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import radians, tan
+from typing import Literal
+
+import numpy as np
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import ALONG_U, Member
+from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.form import Sweep
+from ashfell.core.solid.ring import ring_corners
+from ashfell.core.solid.section import Edge, edge_points, own_points
+from ashfell.core.solid.sweep import Section, tidy
+from ashfell.core.unit.document.trim import Board, Casing, Sill, Trim
+from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.members.ring import names_of, oriented, runs_of
+
+NO_TRIM = Trim()
+
+
+LEAST = 2.0
+"""The least thickness of a board anywhere, mm."""
+
+
+def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
+    """All trim of a unit; it stands before its outer face (above w = 0) or behind its inner one, and under its foot.
+
+    Raises
+    ------
+    Refusal
+        When the outline has not the side that a piece of trim stands on, or its sizes do not go together.
+    """
+    trim, finishes = document.trim, document.finishes
+    if trim == NO_TRIM:
+        return
+    ring = layout.outermost
+    loop, front, back = ring.loop, -float(ring.front), -float(ring.back)
+    if trim.outside:
+        yield from _casing(trim.outside, loop, front + float(trim.outside.forward.mm), 1.0, "outside", finishes)
+    if trim.inside:
+        yield from _casing(trim.inside, loop, back - float(trim.inside.forward.mm), -1.0, "inside", finishes)
+    if trim.sill:
+        yield Member("sill", "trim.sill", "sill", finishes.of("sill"), ALONG_U, _sill(trim, trim.sill, layout))
+    if trim.apron:
+        foot = -float(trim.sill.thickness.mm) if trim.sill and float(trim.sill.under.mm) > -back else 0.0
+        yield Member(
+            "apron",
+            "trim.apron",
+            "casing",
+            finishes.of("casing"),
+            ALONG_U,
+            _apron(trim, trim.apron, layout, foot, back),
+        )
+    if trim.head_drip:
+        yield Member(
+            "head-drip",
+            "trim.head_drip",
+            "sill",
+            finishes.of("sill"),
+            ALONG_U,
+            _head_drip(trim, trim.head_drip, layout),
+        )
+
+
+def _casing(
+    casing: Casing, loop: Loop, wall: float, looks: float, side: Literal["outside", "inside"], finishes: Finishes
+) -> Iterator[Member]:
+    entry = f"trim.{side}"
+    profile = _casing_profile(casing, wall, looks, entry)
+    kept, section = oriented([(0.0, more, w) for more, w in profile], 0.0)
+    corners = ring_corners([loop], np.zeros(len(loop.points)), kept, f"{entry}.lap")[0]
+    runs = runs_of(loop)
+    names = names_of(loop)
+    if casing.sides == "no sill":
+        if "sill" not in loop.tags:
+            raise Refusal(
+                f"{entry}.sides",
+                "a sill to leave out",
+                "This outline has no sill to leave out.",
+                "Set the casing on all sides.",
+            )
+        corners = _down_to_foot(corners, loop, entry)
+    count = len(corners)
+    for (name, grain), (edges, closed, bent) in zip(names, runs, strict=True):
+        if casing.sides == "no sill" and name == "sill":
+            continue
+        order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
+        form = Sweep(corners[order], section, closed, bent or len(edges) > 1)
+        yield Member(f"casing.{side}.{name}", entry, "casing", finishes.of("casing"), grain, form)
+
+
+def _casing_profile(casing: Casing, wall: float, looks: float, entry: str) -> Section:
+    """Points (inwards from the frame's outer edge, w): the inner edge laps the frame; both front edges are worked."""
+    lap, width, off = float(casing.lap.mm), float(casing.width.mm), float(casing.projection.mm)
+    if casing.section:
+        own = own_points(casing.section, f"{entry}.section")
+        return tuple((lap - x, wall + looks * y) for x, y in own)
+    edge = casing.edge
+    if 2 * edge.reach >= width or edge.drop > off:
+        raise Refusal(
+            f"{entry}.edge.size", "a face between worked edges",
+            f"An edge worked by {edge.reach:g} mm is too large for a casing {exact_mm(casing.width.mm)} wide, {exact_mm(casing.projection.mm)} off the wall.",
+            f"It must stay below {min(width / 2, off):g} mm.",
+        )  # fmt: skip
+    points = edge_points(edge)
+    inner = [(lap - x, wall + looks * (off - y)) for x, y in points]
+    outer = [(lap - width + x, wall + looks * (off - y)) for x, y in reversed(points)]
+    return tidy([(lap - width, wall), *outer, *inner, (lap, wall)])
+
+
+def _down_to_foot(corners: Floats, loop: Loop, entry: str) -> Floats:
+    """The jambs' lower ends cut square at the foot of the frame."""
+    cut = corners.copy()
+    first = loop.tags.index("sill")
+    last = len(loop.tags) - 1 - loop.tags[::-1].index("sill")
+    foot = loop.bounds[1]
+    beside = (first - 1, (last + 1) % len(loop.tags))
+    if any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside):
+        raise Refusal(
+            f"{entry}.sides",
+            "jambs that stand on a sill",
+            "Beside the sill this outline has no jambs.",
+            "Set the casing on all sides.",
+        )
+    for k in (first, (last + 1) % len(loop.tags)):
+        cut[k, :, 1] = foot
+    return cut
+
+
+def _straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float, float]:
+    """From, to and height of a level side of the frame."""
+    loop = layout.outermost.loop
+    edges = [k for k, tag in enumerate(loop.tags) if tag == side]
+    points = loop.points[[*edges, (edges[-1] + 1) % len(loop.points)]] if edges else np.zeros((0, 2))
+    if not edges or float(np.ptp(points[:, 1])) > 1e-6:
+        raise Refusal(
+            entry, f"a level {side}", f"This outline has no level {side}.", "Leave it out, or choose another outline."
+        )
+    left, _, right, _ = loop.bounds
+    low, high = (left, right) if side == "sill" else (float(points[:, 0].min()), float(points[:, 0].max()))
+    return low, high, float(points[0, 1])
+
+
+def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
+    left, right, foot = _straight_side(layout, "sill", "trim.sill")
+    out, thick, fall, under = (float(size.mm) for size in (sill.projection, sill.thickness, sill.fall, sill.under))
+    depth = layout.frame.back
+    if trim.inside and trim.inside.sides == "all" and sill.under.mm > depth:
+        raise Refusal(
+            "trim.sill.under", "a sill that ends before the casing inside",
+            f"A sill that goes {exact_mm(sill.under.mm)} under a frame {exact_mm(depth)} deep runs into the casing inside.",
+            f"Let it go {exact_mm(depth)} under, or leave out the casing's lower side.", depth,
+        )  # fmt: skip
+    if sill.slope is not None:
+        fall = out * tan(radians(sill.slope))
+    nose = sill.nosing
+    front_height = thick - fall
+    if front_height - nose.drop < LEAST or nose.reach >= out:
+        raise Refusal(
+            "trim.sill.thickness", "a front below the nosing",
+            f"A sill {exact_mm(sill.thickness.mm)} thick that falls {fall:g} mm has {front_height:g} mm left at its front; the nosing takes {nose.drop:g}.",
+            f"Make it at least {fall + nose.drop + LEAST:g} mm thick.",
+        )  # fmt: skip
+    slope = fall / out
+    worked = [(out - x, -fall - y + slope * x) for x, y in edge_points(nose)]
+    section = [(-under, 0.0), (0.0, 0.0), *worked, (out, -thick), *_groove(sill, out, thick, fall), (-under, -thick)]
+    return _along_u([(w, foot + v) for w, v in section], left - float(sill.horns.mm), right + float(sill.horns.mm))
+
+
+def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[float, float]]:
+    if sill.drip is None:
+        return []
+    back, width, depth = (float(size.mm) for size in (sill.drip.back, sill.drip.width, sill.drip.depth))
+    room = thick - fall - sill.nosing.drop
+    if back + width >= out or depth + LEAST > room:
+        raise Refusal(
+            "trim.sill.drip", "a drip within the sill",
+            f"A groove {width:g} by {depth:g} mm, {back:g} behind the front, does not fit under a sill that projects {out:g} mm.",
+            f"It must end before {out:g} mm and be at most {max(0.0, room - LEAST):g} mm deep.",
+        )  # fmt: skip
+    start, end = out - back, out - back - width
+    return [(start, -thick), (start, -thick + depth), (end, -thick + depth), (end, -thick)]
+
+
+def _along_u(section: list[tuple[float, float]], left: float, right: float) -> Sweep:
+    """A section (w, v) from left to right."""
+    turned = tidy([(v, w) for w, v in section])
+    corners = np.array([[(u, v, w) for v, w in turned] for u in (left, right)])
+    return Sweep(corners, turned)
+
+
+def _board_section(
+    edge: Edge, low: float, high: float, wall: float, front: float, entry: str
+) -> list[tuple[float, float]]:
+    """A board between two heights, from a wall plane to its front; the lower and upper front edges are worked."""
+    if 2 * edge.reach >= high - low or edge.drop >= abs(front - wall):
+        raise Refusal(
+            f"{entry}.edge.size",
+            "a face between worked edges",
+            f"An edge worked by {edge.reach:g} mm is too large for this board.",
+            "Make it smaller.",
+        )
+    points, sign = edge_points(edge), 1.0 if front > wall else -1.0
+    lower = [(front - sign * y, low + x) for x, y in reversed(points)]
+    upper = [(front - sign * y, high - x) for x, y in points]
+    return [(wall, low), *lower, *upper, (wall, high)]
+
+
+def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -> Sweep:
+    left, right, foot = _straight_side(layout, "sill", "trim.apron")
+    wall = back - (float(trim.inside.forward.mm) if trim.inside else 0.0)
+    over = float(apron.over.mm)
+    below = foot + head
+    if trim.inside and trim.inside.sides == "all":
+        below = min(below, foot + float(trim.inside.lap.mm - trim.inside.width.mm))
+    section = _board_section(
+        apron.edge, below - float(apron.height.mm), below, wall, wall - float(apron.projection.mm), "trim.apron"
+    )
+    return _along_u(section, left - over, right + over)
+
+
+def _head_drip(trim: Trim, board: Board, layout: Layout) -> Sweep:
+    left, right, head = _straight_side(layout, "head", "trim.head_drip")
+    over = float(board.over.mm)
+    wall = float(trim.outside.forward.mm) if trim.outside else 0.0
+    foot = head + (float(trim.outside.width.mm - trim.outside.lap.mm) if trim.outside else 0.0)
+    section = _board_section(
+        board.edge, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"
+    )
+    return _along_u(section, left - over, right + over)

@@ -1,0 +1,84 @@
+"""Bars of a grid: where each begins, ends and reaches into the rebates of what it meets."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from fractions import Fraction
+
+from shapely.geometry import Polygon, box
+from shapely.geometry.polygon import orient
+
+from ashfell.core.plane.points import polygons
+from ashfell.core.unit.document.members import Axis, BarEntry
+from ashfell.core.unit.layout import BarRun, CellLayout, entry_below
+from ashfell.core.unit.members.limits import check_bar
+from ashfell.core.unit.members.own_section import with_own_section
+from ashfell.core.unit.members.rebates import edge_rebates, grown
+from ashfell.core.unit.solve.draft import Draft
+from ashfell.core.unit.solve.grid import GridRun
+
+
+def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
+    other: Axis = "rows" if run.axis == "columns" else "columns"
+    own, lights = owner.spacing(run.axis).bars[run.index], owner.spacing(other).lights
+    bar: BarEntry = getattr(owner.cell, run.axis).bars[run.index]
+    shift, along = owner.origin(run.axis), owner.origin(other)
+    word, mark = ("mullion", "r") if run.axis == "columns" else ("transom", "c")
+    whole = run.first == 0 and run.last == len(lights) - 1
+    name = f"{word}.{owner.key}{run.index + 1}" + ("" if whole else f".{mark}{run.first + 1}")
+    seat = draft.ring.seat
+    edge = seat.rebate if seat else Fraction(0)
+    inner = seat.bar_rebate if seat else Fraction(0)
+    made = BarRun(
+        name, entry_below(owner.path, f"{run.axis}.bars.{run.index}"), run.axis, own.centre + shift, own.size,
+        lights[run.first].start + along, lights[run.last].end + along, inner if run.opens else edge,
+        inner if run.closes else edge, inner, draft.front(owner.cell, bar), seat.stop_back if seat else draft.back(owner.cell, bar),
+        draft.back(owner.cell, bar), bar.edge or owner.cell.bars.edge,
+    )  # fmt: skip
+    made = with_own_section(
+        made,
+        bar.section or owner.cell.bars.section,
+        f"{made.entry}.section" if bar.section else entry_below(owner.path, "bars.section"),
+    )
+    check_bar(draft.ring, made)
+    yield from _fitted(draft, owner, run, made)
+
+
+def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Iterator[BarRun]:
+    """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps none)."""
+    if owner.loop.is_rectangle:
+        covers = edge_rebates(draft.ring, owner.loop)
+        low, high = (0, 2) if bar.axis == "columns" else (3, 1)
+        yield replace(
+            bar,
+            tongue_start=bar.tongue_start if run.opens else covers[low],
+            tongue_end=bar.tongue_end if run.closes else covers[high],
+        )
+        return
+    half, stem = float(bar.face / 2), float(bar.face / 2 - bar.rebate)
+    ends = float(bar.start), float(bar.end)
+    reach = float(bar.tongue_start) if run.opens else 0.0, float(bar.tongue_end) if run.closes else 0.0
+    far = -1e6 if not run.opens else ends[0], 1e6 if not run.closes else ends[1]
+    face_strip = _strip_box(bar, half, far[0], far[1])
+    stem_strip = _strip_box(bar, stem, far[0] - reach[0], far[1] + reach[1])
+    rebated = owner.loop.points if not draft.ring.seat else grown(draft.ring, owner.loop)
+    stems = _pieces(stem_strip, Polygon(rebated))
+    pieces = _pieces(face_strip, owner.loop.polygon)
+    for number, piece in enumerate(pieces):
+        own = next((s for s in stems if s.intersects(piece)), None)
+        name = bar.id if len(pieces) == 1 else f"{bar.id}.p{number + 1}"
+        yield replace(bar, id=name, face_region=piece, stem_region=own)
+
+
+def _pieces(strip: Polygon, region: Polygon) -> list[Polygon]:
+    return sorted((orient(p) for p in polygons(strip.intersection(region))), key=lambda p: p.bounds)
+
+
+def _strip_box(bar: BarRun, half: float, low: float, high: float) -> Polygon:
+    across = float(bar.across)
+    return (
+        box(across - half, low, across + half, high)
+        if bar.axis == "columns"
+        else box(low, across - half, high, across + half)
+    )

@@ -1,0 +1,87 @@
+"""What a ring holds, solved: its cells, lights and bars, and the members of all of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from ashfell.core.kinds.filling import FillEntry, filling_of, usual_fill
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import Member
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.members import AXES
+from ashfell.core.unit.layout import BarRun, Body, Light, Rect, Ring
+from ashfell.core.unit.members.bar import bar_members
+from ashfell.core.unit.members.glazing import glazing_members
+from ashfell.core.unit.members.limits import check_plain, seat_for
+from ashfell.core.unit.members.lining import lining_members
+from ashfell.core.unit.members.ring import ring_members
+from ashfell.core.unit.solve.cell import EMPTY_CELL, solve_cell
+from ashfell.core.unit.solve.draft import Draft
+from ashfell.core.unit.solve.extent import Extent
+
+
+@dataclass(frozen=True)
+class Solving:
+    """What solving a filling may need from around it: the unit's finishes, and the way to solve a ring in it."""
+
+    finishes: Finishes
+
+    def body(
+        self,
+        cell: Cell,
+        ring: Ring,
+        outer: Rect,
+        extent: Extent,
+        where: tuple[str, str],
+        inherited: FillEntry | None = None,
+    ) -> Body:
+        """Everything inside a ring, which has a rebate where something in it needs one.
+
+        Parameters
+        ----------
+        cell : Cell
+            What a document says of it.
+        ring : Ring
+        outer, extent : Rect, Extent
+            The ring's overall size, and from where to where its clear opening goes, mm.
+        where : pair of str
+            The cell's address, and what the keys of its lights begin with.
+        inherited : FillEntry, optional
+            What fills lights that say nothing; fixed glass when nobody says anything.
+
+        Raises
+        ------
+        Refusal
+            When something in it cannot be built.
+        """
+        inherited = inherited or usual_fill()
+        if _is_seated(cell, inherited):
+            ring = replace(ring, seat=seat_for(ring, cell, where[0]))
+        else:
+            check_plain(ring)
+        draft = Draft(ring)
+        edges = {axis: (outer.x, outer.right) if axis == "columns" else (outer.y, outer.head) for axis in AXES}
+        solve_cell(draft, cell, ring.clear, extent, edges, where, inherited)
+        lights = [replace(light, content=light.filling.solve(light, light.fill, self)) for light in draft.lights]
+        members = tuple(self._members(ring, lights, draft.bars))
+        return Body(ring, tuple(draft.cells), tuple(lights), tuple(draft.bars), members)
+
+    def _members(self, ring: Ring, lights: Sequence[Light], bars: Sequence[BarRun]) -> Iterator[Member]:
+        """All that is to be made of a ring and what it holds."""
+        yield from ring_members(ring, self.finishes)
+        yield from bar_members(bars, self.finishes)
+        around, beds = glazing_members(lights, self.finishes)
+        yield from around
+        for light in lights:
+            yield from lining_members(light, self.finishes)
+            yield from light.filling.members(light, self.finishes, beds.get(light.key))
+
+
+def _is_seated(cell: Cell, inherited: FillEntry) -> bool:
+    """Whether anything in a cell lies in the rebate of its ring."""
+    fill = cell.fill or inherited
+    if not cell.is_divided:
+        return filling_of(fill).seated
+    keys = [f"c{i + 1}r{j + 1}" for i in range(len(cell.columns.lights)) for j in range(len(cell.rows.lights))]
+    return any(_is_seated(cell.cells.get(key, EMPTY_CELL), fill) for key in keys)

@@ -1,0 +1,199 @@
+"""Cells: divided into lights to any depth, each light filled."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+from itertools import pairwise
+
+from shapely.geometry import Polygon
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import Asked, Spacing, Wanted, divide
+from ashfell.core.kinds.filling import FillEntry
+from ashfell.core.plane.cut import band
+from ashfell.core.plane.loop import Loop
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.members import AXES, Axis, Division
+from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring, entry_below
+from ashfell.core.unit.members.angled import angled_bars
+from ashfell.core.unit.members.rebates import grown
+from ashfell.core.unit.solve.bars import bar_runs
+from ashfell.core.unit.solve.draft import Draft
+from ashfell.core.unit.solve.extent import Extent, narrowed
+from ashfell.core.unit.solve.grid import grid_runs, owned, owners_of
+
+LEAST_GLASS = Fraction(10)
+"""The narrowest strip of glass between gaskets, mm."""
+
+
+EMPTY_CELL = Cell()
+
+
+def solve_cell(
+    draft: Draft, cell: Cell, loop: Loop, clear: Extent, outer: dict[Axis, tuple[Fraction, Fraction]],
+    where: tuple[str, str], inherited: FillEntry,
+) -> None:  # fmt: skip
+    """A cell and all in it, added to what is known of its ring: ``clear`` is its clear opening along each axis, ``outer`` that
+    with the perimeter members it is spaced between, ``where`` its address and what the keys of its lights begin with.
+
+    Raises
+    ------
+    Refusal
+        When its lights have no room, span over each other, or a bar cannot be built.
+    """
+    path, key = where
+    made = {axis: divided(draft.ring, cell, axis, clear[axis], outer[axis], path) for axis in AXES}
+    (columns, rows), asked = (made[axis][0] for axis in AXES), {axis: made[axis][1] for axis in AXES}
+    entries = _edge_entries(draft.ring, path, outer, clear)
+    owner = CellLayout(path, key, cell, columns, rows, outer["columns"][0], outer["rows"][0], loop, entries, asked)
+    draft.cells.append(owner)
+    fill = cell.fill or inherited
+    if not cell.is_divided:
+        draft.lights += _whole(draft, cell, owner, fill)
+        return
+    owners = owners_of(owner)
+    runs = [run for axis in AXES for run in grid_runs(owner, owners, axis)]
+    for run in runs:
+        draft.bars += bar_runs(draft, owner, run)
+    for (i, j), (span_i, span_j) in owned(owners).items():
+        _solve_light(draft, owner, (i, j), (span_i, span_j), fill)
+
+
+def _edge_entries(
+    ring: Ring, path: str, outer: dict[Axis, tuple[Fraction, Fraction]], clear: Extent
+) -> dict[Axis, str]:
+    """What typing over the perimeter's face changes: the ring's face, where the cell reaches from ring to ring."""
+    return {axis: f"{ring.entry}.face" if outer[axis] != clear[axis] else "" for axis in AXES}
+
+
+Ends = tuple[Fraction, Fraction]
+"""From where to where, mm."""
+
+
+def divided(ring: Ring, cell: Cell, axis: Axis, clear: Ends, outer: Ends, path: str) -> tuple[Spacing, Asked]:
+    """A cell divided along one axis, and what was asked of :func:`~ashfell.core.base.spacing.divide` besides span and rule.
+
+    Raises
+    ------
+    Refusal
+        When the lights have no room.
+    """
+    division: Division = getattr(cell, axis)
+    seat, whole = ring.seat, path == ""
+    asked: Asked = {
+        "start": clear[0] - outer[0], "end": outer[1] - clear[1], "bars": [bar.face.mm for bar in division.bars],
+        "lights": [Wanted(light.size.mm if light.size else None, light.share) for light in division.lights],
+        "edge_cover": seat.cover if seat else Fraction(0), "bar_cover": seat.bar_cover if seat else Fraction(0),
+        "least": LEAST_GLASS + (2 * seat.glazing.gasket.shows.mm if seat else 0),
+        "entry": entry_below(path, axis), "span_entry": ("width" if axis == "columns" else "height") if whole else "",
+        "noun": "frame" if whole else "light" if outer == clear else "sash", "way": "wide" if axis == "columns" else "high",
+    }  # fmt: skip
+    return divide(outer[1] - outer[0], rule=division.rule, **asked), asked
+
+
+def _solve_light(draft: Draft, owner: CellLayout, at: tuple[int, int], span: tuple[int, int], fill: FillEntry) -> None:
+    (i, j), key = at, f"c{at[0] + 1}r{at[1] + 1}"
+    across, up = owner.columns.lights, owner.rows.lights
+    clear: Extent = {
+        "columns": (across[i].start + owner.left, across[i + span[0] - 1].end + owner.left),
+        "rows": (up[j].start + owner.foot, up[j + span[1] - 1].end + owner.foot),
+    }
+    cell = owner.cell.cells.get(key, EMPTY_CELL)
+    loops = _light_loops(owner, at, span, clear)
+    _refuse_touching(draft.ring, owner, key, loops)
+    _refuse_leaving(draft.ring, owner, key, loops)
+    for number, loop in enumerate(loops):
+        own = clear if loop.is_rectangle else narrowed(clear, loop)
+        suffix = f".p{number + 1}" if len(loops) > 1 else ""
+        where = entry_below(owner.path, f"cells.{key}"), f"{owner.key}{key}{suffix}"
+        if cell.is_divided:
+            solve_cell(draft, cell, loop, own, dict(own), (where[0], f"{where[1]}."), fill)
+        else:
+            draft.lights += _filled(draft, cell, where, owner.path, at, own, loop, cell.fill or fill)
+
+
+def _refuse_touching(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
+    """Refuse a light that a point of the outline all but parts: the glass of its pieces would meet behind it."""
+    behind = [Polygon(grown(ring, loop)) for loop in loops] if ring.seat and len(loops) > 1 else []
+    if any(a.intersection(b).area > 1e-6 for a, b in pairwise(behind)):
+        raise Refusal(
+            entry_below(owner.path, f"cells.{key}"), "pieces of a light that stay apart",
+            "The outline parts this light into pieces so near each other that their glass would meet in the rebate.",
+            "Move the bars beside it.",
+        )  # fmt: skip
+
+
+def _refuse_leaving(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
+    """Refuse a light beside a concave side whose glass would reach out of the rebate there."""
+    if not ring.seat or owner.loop.is_convex:
+        return
+    room = Polygon(grown(ring, owner.loop)).buffer(1e-4)
+    over = max((Polygon(grown(ring, loop)).difference(room).area for loop in loops), default=0.0)
+    if over > 1e-2:
+        raise Refusal(
+            entry_below(owner.path, f"cells.{key}"), "glass within its rebate",
+            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by {over:.2f} mm².",
+            "Move the bars beside it.",
+        )  # fmt: skip
+
+
+def _light_loops(owner: CellLayout, at: tuple[int, int], span: tuple[int, int], clear: Extent) -> list[Loop]:
+    """The light's part of the owner; its edges named after what they run along."""
+    (i, j), tags = at, {}
+    last = i + span[0] - 1, j + span[1] - 1
+    tags["left"] = f"mullion.{owner.key}{i}" if i else ""
+    tags["right"] = f"mullion.{owner.key}{last[0] + 1}" if last[0] + 1 < len(owner.columns.lights) else ""
+    tags["sill"] = f"transom.{owner.key}{j}" if j else ""
+    tags["head"] = f"transom.{owner.key}{last[1] + 1}" if last[1] + 1 < len(owner.rows.lights) else ""
+    if owner.loop.is_rectangle:
+        own = dict(zip(("sill", "right", "head", "left"), owner.loop.tags, strict=True))
+        names = [tags[side] or own[side] for side in ("sill", "right", "head", "left")]
+        (left, right), (foot, head) = clear["columns"], clear["rows"]
+        return [Loop.rectangle(float(left), float(foot), float(right), float(head), names)]
+    found = [owner.loop]
+    for axis, low, high, ends in ((0, "left", "right", clear["columns"]), (1, "sill", "head", clear["rows"])):
+        low_at = float(ends[0]) if tags[low] else -1e7
+        high_at = float(ends[1]) if tags[high] else 1e7
+        if tags[low] or tags[high]:
+            found = [piece for loop in found for piece in band(loop, axis, low_at, high_at, tags[low], tags[high])]
+    return found
+
+
+def _whole(draft: Draft, cell: Cell, owner: CellLayout, fill: FillEntry) -> list[Light]:
+    """The one light of a cell that is not divided."""
+    clear: Extent = {
+        axis: (
+            owner.origin(axis) + owner.spacing(axis).lights[0].start,
+            owner.origin(axis) + owner.spacing(axis).lights[0].end,
+        )
+        for axis in AXES
+    }
+    return _filled(draft, cell, (owner.path, f"{owner.key}c1r1"), owner.path, (0, 0), clear, owner.loop, fill)
+
+
+def _filled(
+    draft: Draft,
+    cell: Cell,
+    where: tuple[str, str],
+    of: str,
+    at: tuple[int, int],
+    clear: Extent,
+    loop: Loop,
+    fill: FillEntry,
+) -> list[Light]:
+    """A light, or the lights that angled bars make of it."""
+    loops = [loop]
+    if cell.angled:
+        loops, bars = angled_bars(
+            draft.ring, cell, where, clear, loop, (draft.front(cell, None), draft.back(cell, None))
+        )
+        draft.bars += bars
+    found = []
+    for number, piece in enumerate(loops):
+        own = clear if piece is loop else narrowed(clear, piece)
+        (left, right), (foot, head) = own["columns"], own["rows"]
+        rect = Rect(left, foot, right - left, head - foot)
+        suffix = f".a{number + 1}" if len(loops) > 1 else ""
+        found.append(Light(where[1] + suffix, where[0], of, *at, rect, piece, fill, draft.ring))
+    return found
