@@ -12,15 +12,14 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from ashfell.core.kinds.fillings.leaded import holes_of, pieces_of
-from ashfell.core.kinds.fillings.sash import stop_parts
+from ashfell.core.kinds.fillings.sash import Hung
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.ring import Profile
 from ashfell.core.unit import UnitDocument
 from ashfell.core.unit.layout import BarRun, Body, Light
 from ashfell.core.unit.members.bar import bar_section
-from ashfell.core.unit.members.glazing import _bead_profile, covers, gasket_of, planes_of
-from ashfell.core.unit.members.lining import lining_parts
+from ashfell.core.unit.members.glazing import bead_profile, covers, gasket_of, planes_of
 from ashfell.core.unit.members.ring import ring_profile, runs_of
 from ashfell.core.unit.solve.unit import solve
 
@@ -70,7 +69,7 @@ def _body(body: Body) -> Iterator[Recipe]:
     for run in body.bars:
         yield _bar(run)
     for light in body.lights:
-        if light.holds_glass:
+        if light.filling.seated:
             yield from _glazing(light)
         else:
             yield from _plain_members(light)
@@ -143,7 +142,7 @@ def _glazing(light: Light) -> Iterator[Recipe]:
     for near, far in ((planes.stop_back, planes.front), (planes.back, planes.bead_front)):
         low, high = -float(far), -float(near)
         yield Recipe("gasket", (level(pane, low, high),), (level(inside, low - 1, high + 1),))
-    profile, _ = _bead_profile(seat, planes)
+    profile, _ = bead_profile(seat, planes)
     yield from _members("bead", light.loop, -covers(light), profile)
 
 
@@ -167,20 +166,13 @@ def _leaded(light: Light, pane: Floats, front: float, back: float) -> Iterator[R
 
 def _plain_members(light: Light) -> Iterator[Recipe]:
     """Lining and stop of a light with a sash: straight members of a rectangular section."""
-    from ashfell.core.kinds.roles import Finishes
-
-    seat = light.ring.seat
-    for kind, made in (
-        ("lining", list(lining_parts(light, Finishes()))),
-        ("stop", list(stop_parts(light, Finishes()))),
-    ):
-        if made:
-            low, high = made[0].solid.bounds[:, 2]
-            width = float(light.fill.stop.mm) if kind == "stop" else 0.0  # type: ignore[union-attr]
-            by = (
-                -np.array(seat.rebates(light.loop), dtype=float)
-                if kind == "lining" and seat
-                else np.zeros(len(light.loop.tags))
-            )
-            profile = [(1.0, 0.0, low), (0.0, width, low), (0.0, width, high), (1.0, 0.0, high)]
-            yield from _members(kind, light.loop, by, profile)
+    seat, nothing = light.ring.seat, np.zeros(len(light.loop.tags))
+    made: list[tuple[str, Floats, float, float, float]] = []
+    if seat:
+        by = -np.array(seat.rebates(light.loop), dtype=float)
+        made.append(("lining", by, 0.0, -float(seat.bead_back), -float(seat.stop_back)))
+    if isinstance(light.content, Hung) and light.content.strip:
+        made.append(("stop", nothing, float(light.fill.stop.mm), *light.content.strip))  # type: ignore[attr-defined]
+    for kind, by, width, low, high in made:
+        profile = [(1.0, 0.0, low), (0.0, width, low), (0.0, width, high), (1.0, 0.0, high)]
+        yield from _members(kind, light.loop, by, profile)

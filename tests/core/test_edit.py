@@ -7,7 +7,8 @@ import pytest
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
-from ashfell.core.unit.edit import at, change, with_opened
+from ashfell.core.unit.edit.change import change, with_opened
+from ashfell.core.unit.edit.place import at
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import differences
 

@@ -5,7 +5,7 @@ import pytest
 from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Style
 from ashfell.core.unit import read_unit, solve
-from ashfell.core.unit.edit import change
+from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.effects import MOST, effects
 
 START = dump(

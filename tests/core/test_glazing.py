@@ -7,7 +7,7 @@ from ashfell.core.audit import audit_unit
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import make, read_unit
-from ashfell.core.unit.edit import change
+from ashfell.core.unit.edit.change import change
 
 TWO = {"width": "1600", "height": "1200", "columns": {"lights": [{}, {}], "bars": ["50"]}}
 

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.points import left_of
 from ashfell.core.plane.segment import CHORD, arch, bulge_of
 from ashfell.core.solid.ring import ring_corners
 from ashfell.core.solid.sweep import strip
@@ -29,28 +30,28 @@ def test_turned_round_it_is_the_same():
     assert clockwise.area == 480_000
 
 
-def test_samples_stay_within_the_chord_tolerance():
-    points = CIRCLE.sample()
+def test_facets_stay_within_the_chord_tolerance():
+    points = CIRCLE.facets().points
     middles = (points + np.roll(points, -1, axis=0)) / 2
     assert np.hypot(*points.T) == pytest.approx(500)
     assert 500 - np.hypot(*middles.T).min() <= CHORD
 
 
 @given(st.floats(1, 280), st.sampled_from([CIRCLE, D_SHAPE, Outline.rectangle(900, 600)]))
-def test_offset_in_and_out_is_the_same(by, outline):
-    back = outline.offset(by).offset(-by)
-    assert np.array(back.nodes) == pytest.approx(np.array(outline.nodes), abs=1e-6)
+def test_inset_and_back_is_the_same(by, outline):
+    loop = outline.facets()
+    assert loop.inset(by).inset(-by).points == pytest.approx(loop.points, abs=1e-6)
 
 
-def test_offset_of_a_circle_is_a_circle():
-    assert CIRCLE.offset(100).area == pytest.approx(pi * 400**2)
+def test_inset_of_a_circle_is_a_circle():
+    assert CIRCLE.facets(0.001).inset(100).area == pytest.approx(pi * 400**2, rel=1e-4)
 
 
-def test_stations_on_an_offset_are_opposite_each_other():
-    stations = D_SHAPE.stations()
-    apart = D_SHAPE.offset(40).at(stations) - D_SHAPE.at(stations)
-    straight = [n for n, (_, share) in enumerate(stations) if share > 0]
-    assert np.hypot(*apart[straight].T) == pytest.approx(40, abs=1e-6)
+def test_edges_of_an_inset_are_opposite_each_other():
+    loop = D_SHAPE.facets()
+    moved = loop.inset(40)
+    apart = ((moved.points - loop.points) * left_of(loop.along)).sum(axis=1)
+    assert apart == pytest.approx(40, abs=1e-6)
 
 
 def test_a_section_goes_round_any_outline_as_a_closed_ring():
@@ -60,19 +61,19 @@ def test_a_section_goes_round_any_outline_as_a_closed_ring():
     corners = ring_corners([loop], np.full(len(loop.tags), 30.0), [(across / 30, 0.0, w) for across, w in section])
     ring = strip(corners[0], section, closed=True, bent=True)
     assert ring.is_closed
-    assert ring.volume == pytest.approx((D_SHAPE.area - D_SHAPE.offset(30).area) * 20, rel=2e-4)
+    assert ring.volume == pytest.approx((loop.area - loop.inset(30).area) * 20, rel=1e-9)
 
 
-def test_too_large_an_offset_says_the_largest_that_works():
-    with pytest.raises(Refusal, match=r"300\.00 mm"):
-        Outline.rectangle(900, 600).offset(301)
-    with pytest.raises(Refusal, match="nothing of one side"):
-        CIRCLE.offset(600)
+def test_too_large_an_inset_says_the_largest_that_works():
+    with pytest.raises(Refusal, match=r"299\.99 mm|300 mm"):
+        Outline.rectangle(900, 600).facets().inset(301)
+    with pytest.raises(Refusal, match="leaves nothing"):
+        CIRCLE.facets().inset(600)
 
 
 def test_concave_corners_are_mitred_too():
     corner = Outline.of([(0, 0), (600, 0), (600, 300), (300, 300), (300, 600), (0, 600)])
-    assert corner.offset(50).area == pytest.approx(corner.area - corner.length * 50 + 4 * 50**2)
+    assert corner.facets().inset(50).area == pytest.approx(corner.area - corner.length * 50 + 4 * 50**2)
 
 
 def test_nothing_inside_is_refused():

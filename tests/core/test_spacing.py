@@ -3,7 +3,6 @@
 from fractions import Fraction as F
 
 import pytest
-from ashfell.core.spacing import locked
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
@@ -92,7 +91,7 @@ def test_fixed_lights_must_close():
 def test_locking_a_light_keeps_its_size_when_the_span_grows():
     lights = [Wanted(), Wanted(), Wanted()]
     before = divide(F(1000), bars=[F(50)] * 2, lights=lights)
-    after = divide(F(1300), bars=[F(50)] * 2, lights=locked(lights, before, 1))
+    after = divide(F(1300), bars=[F(50)] * 2, lights=[Wanted(), Wanted(before.lights[1].size), Wanted()])
     assert after.lights[1].size == before.lights[1].size == 300
     assert [light.size for light in after.lights] == [450, 300, 450]
 

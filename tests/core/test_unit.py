@@ -10,7 +10,7 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.surface import surface
 from ashfell.core.unit import build, read_unit, solve
-from ashfell.core.unit.edit import change
+from ashfell.core.unit.edit.change import change
 
 FOUR_BY_TWO = {
     "name": "Four by two", "width": "2300", "height": "1600", "frame": {"face": "50", "depth": "90"},

@@ -104,14 +104,14 @@ def test_wall_with_openings_against_manifold3d():
 @pytest.mark.parametrize("by", [20.0, -35.0])
 def test_mitre_offset_of_lines_against_shapely(by):
     star = [(0, 0), (400, 150), (800, 0), (700, 400), (900, 800), (400, 650), (-100, 800), (100, 400)]
-    ours = Outline.of(star).offset(by)
+    ours = Outline.of(star).facets().inset(by)
     theirs = shapely.Polygon(star).buffer(-by, join_style="mitre", mitre_limit=1e6)
     assert ours.area == pytest.approx(theirs.area, rel=1e-9)
 
 
 @pytest.mark.parametrize("by", [20.0, 60.0])
-def test_offset_of_lines_and_arcs_against_shapely(by):
-    """A D: three lines and a half-round; shapely's arcs are polygons, so the areas agree to their chord."""
-    outline = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)])
-    theirs = shapely.Polygon(outline.sample(0.001)).buffer(-by, join_style="mitre", quad_segs=512)
-    assert outline.offset(by).area == pytest.approx(theirs.area, rel=1e-5)
+def test_inset_of_lines_and_arcs_against_shapely(by):
+    """A D: three lines and a half-round. Its facets are inset by us and by shapely."""
+    loop = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)]).facets()
+    theirs = shapely.Polygon(loop.points).buffer(-by, join_style="mitre", mitre_limit=1e6)
+    assert loop.inset(by).area == pytest.approx(theirs.area, rel=1e-9)

@@ -6,16 +6,16 @@ import ifcopenshell
 import numpy as np
 import pytest
 import shapely
-from ashfell.core.unit.opening2 import ifc_operation
 
 from ashfell.core.base.lengths import Length, parse
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.fillings.sash import LIMITS
+from ashfell.core.kinds.filling import FILLINGS
+from ashfell.core.kinds.opening import TURNINGS
+from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.segment import arch
 from ashfell.core.solid.section import Edge, edge_points
 from ashfell.core.unit import make, read_unit, solve
 from ashfell.core.unit.ifc import lining_properties
-from ashfell.core.unit.outlines import outline_of
 
 INCH = 25.4
 SLIDER = {
@@ -190,13 +190,13 @@ def _items(enumeration: str) -> set[str]:
     return set(schema.declaration_by_name(enumeration).enumeration_items())
 
 
-@pytest.mark.parametrize("opening", LIMITS)
+@pytest.mark.parametrize("opening", TURNINGS)
 def test_operations_are_those_of_ifc(opening):
     """IfcWindowPanelOperationEnum (IFC4, ISO 16739-1), read from the schema of an independent library; that a hand is the
     hinged side as seen from outside is from memory."""
     for hand in ("left", "right"):
         fill = read_unit({"fill": {"kind": "sash", "opening": opening, "hand": hand}}).fill
-        operation = ifc_operation(fill)
+        operation = FILLINGS[fill.kind].operation(fill, "")
         assert operation in _items("IfcWindowPanelOperationEnum")
         if opening in ("side-hung", "tilt-and-turn"):
             assert operation.endswith(f"{hand.upper()}HAND")

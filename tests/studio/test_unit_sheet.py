@@ -9,7 +9,7 @@ from django.urls import reverse
 from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Style
 from ashfell.core.unit import make, read_unit
-from ashfell.core.unit.edit import change
+from ashfell.core.unit.edit.change import change
 from ashfell.studio.units.listing import Action, Entry, build_up
 from ashfell.studio.units.points import points_sheet
 from ashfell.studio.units.sheet import SIZE, unit_sheet

@@ -9,6 +9,7 @@ from typing import Literal
 import manifold3d
 import numpy as np
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import RULE_NAMES
@@ -16,8 +17,6 @@ from ashfell.core.parts import Part
 from ashfell.core.scene import Scene
 from ashfell.core.unit import Layout, Unit
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.layout import entry_below
-from ashfell.core.unit.solve.cell import other_rules
 from ashfell.core.wall.document import Placement, SiteDocument, Wall
 
 Level = Literal["fault", "warning", "note"]
@@ -102,13 +101,13 @@ def _near_pairs(boxes: np.ndarray) -> list[tuple[int, int]]:
 
 def audit_lights(layout: Layout, style: Style = Style()) -> Iterator[Finding]:
     """Sharing lights that are not equal, and what equal clear lights would be."""
-    for path, field in layout.fields.items():
+    for path, cell in layout.cells.items():
         for axis in AXES:
-            spacing = field.spacing(axis)
-            if spacing.lights_are_equal or len({light.share for light in getattr(field.cell, axis).lights}) > 1:
+            spacing = cell.spacing(axis)
+            if spacing.lights_are_equal or len({light.share for light in getattr(cell.cell, axis).lights}) > 1:
                 continue
             sizes = ", ".join(show(light.size, style) for light in spacing.lights)
-            clear = other_rules(layout, path, axis).get("clear")
+            clear = cell.rules(axis).get("clear")
             equal = next((show(light.size, style) for light in clear.lights if not light.fixed), "") if clear else ""
             yield Finding(
                 "note", "equal lights", entry_below(path, axis),

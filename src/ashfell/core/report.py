@@ -8,15 +8,12 @@ from typing import Any
 from ashfell.core.audit import Finding, audit_scene, audit_unit
 from ashfell.core.base.lengths import exact
 from ashfell.core.instances import uses_of
-from ashfell.core.kinds.fillings.muntins import muntins_of, panes_seen
-from ashfell.core.parts import Part
+from ashfell.core.parts import Member, Part
 from ashfell.core.scene import Scene
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.ifc import lining_properties
-from ashfell.core.unit.layout import CellLayout, Light, Rect, is_bar
-from ashfell.core.unit.members.glazing import covers
-from ashfell.core.unit.opening2 import ifc_operation
+from ashfell.core.unit.layout import CellLayout, Light, Rect
 from ashfell.core.wall.document import SiteDocument
 
 Report = dict[str, Any]
@@ -33,9 +30,10 @@ def unit_report(unit: Unit) -> Report:
             "length_mm": unit.layout.outline.length,
         },
         "spacing": _spacing(unit.layout.root),
-        "cells": {path: _spacing(field) for path, field in unit.layout.fields.items() if path},
+        "cells": {path: _spacing(cell) for path, cell in unit.layout.cells.items() if path},
         "lights": [_light(light) for light in unit.layout.lights],
         "lining": lining_properties(unit.document, unit.layout),
+        "members": [_member(member) for member in unit.layout.members],
         "parts": part_rows(unit.parts),
         "definitions": definition_rows(unit.parts),
         "findings": findings_rows(audit_unit(unit)),
@@ -44,36 +42,33 @@ def unit_report(unit: Unit) -> Report:
 
 def _light(light: Light) -> Report:
     """One light: its exact clear size (of its bounds, where it is no rectangle), its filling, and the glass in it."""
+    operation = light.filling.operation
     found: Report = {
         "id": f"light.{light.key}", "column": light.column + 1, "row": light.row + 1, "entry": light.path,
-        "rectangular": light.is_rectangle, "filling": light.fill.kind, "operation": ifc_operation(light.fill),
+        "rectangular": light.is_rectangle, "filling": light.fill.kind, "operation": operation(light.fill, ""),
         "clear": _size(light.clear), "clear_area_mm2": light.loop.area,
     }  # fmt: skip
-    if light.holds_glass and light.ring.seat:
-        pane = light.loop.inset(-covers(light)).bounds
-        found["pane"] = {"width_mm": pane[2] - pane[0], "height_mm": pane[3] - pane[1]}
-        if light.is_rectangle:
-            seat = light.ring.seat
-            foot, right, head, left = (seat.bar_cover if is_bar(tag) else seat.cover for tag in light.loop.tags)
-            found["pane"] |= {
-                "width": exact(light.clear.width + left + right),
-                "height": exact(light.clear.height + foot + head),
-            }
-    if muntins_of(light):
+    for pane in light.content.panes:
+        found["pane"] = {"width_mm": float(pane.width), "height_mm": float(pane.height)}
+        if pane.exact:
+            found["pane"] |= {"width": exact(pane.width), "height": exact(pane.height)}
+    if light.content.seen:
         found["seen_panes"] = [
             {"width_mm": p.bounds[2] - p.bounds[0], "height_mm": p.bounds[3] - p.bounds[1], "area_mm2": p.area}
-            for p in panes_seen(light)
+            for p in light.content.seen
         ]
     if light.sashes:
         found["sashes"] = [
-            {
-                "name": sash.name or "sash",
-                "operation": ifc_operation(light.fill, sash.name),
-                "slides_mm": list(sash.slides),
-            }
+            {"name": sash.name or "sash", "operation": operation(light.fill, sash.name), "slides_mm": list(sash.slides)}
             for sash in light.sashes
         ]
     return found
+
+
+def _member(member: Member) -> Report:
+    """One member: how long it is along its axis, and the angles of its ends."""
+    form = member.form
+    return {"id": member.id, "entry": member.entry, "role": member.role, "length_mm": form.length, "cuts": list(form.cuts)}
 
 
 def _size(rect: Rect) -> Report:
@@ -132,13 +127,13 @@ def findings_rows(findings: Iterable[Finding]) -> list[dict[str, str]]:
     return [finding.as_dict() for finding in findings]
 
 
-def _spacing(field: CellLayout) -> Report:
+def _spacing(cell: CellLayout) -> Report:
     return {
         axis: {
-            "rule": field.spacing(axis).rule,
-            "sentence": field.spacing(axis).sentence(),
-            "clear": [exact(light.size) for light in field.spacing(axis).lights],
-            "centres": [exact(distance) for distance in field.spacing(axis).centre_distances],
+            "rule": cell.spacing(axis).rule,
+            "sentence": cell.spacing(axis).sentence(),
+            "clear": [exact(light.size) for light in cell.spacing(axis).lights],
+            "centres": [exact(distance) for distance in cell.spacing(axis).centre_distances],
         }
         for axis in AXES
     }

@@ -5,28 +5,29 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.drawing.view import Dimension
 from ashfell.core.unit.document.members import AXES, Axis
-from ashfell.core.unit.layout import CellLayout, Layout, entry_below
+from ashfell.core.unit.layout import CellLayout, Layout
 
 
-def dimensions(layout: Layout, field: CellLayout | None = None) -> list[Dimension]:
+def dimensions(layout: Layout, cell: CellLayout | None = None) -> list[Dimension]:
     """Overall sizes, then every piece of one cell (the whole unit where none is named) along both axes, in unit space."""
     overall: tuple[tuple[Axis, str, Fraction], ...] = (
         ("columns", "width", layout.outer.width),
         ("rows", "height", layout.outer.height),
     )
     found = [Dimension(axis, "overall", 0, Fraction(0), size, entry) for axis, entry, size in overall]
-    return [*found, *(dimension for axis in AXES for dimension in _pieces(field or layout.root, axis))]
+    return [*found, *(dimension for axis in AXES for dimension in _pieces(cell or layout.root, axis))]
 
 
-def _pieces(field: CellLayout, axis: Axis) -> Iterator[Dimension]:
+def _pieces(cell: CellLayout, axis: Axis) -> Iterator[Dimension]:
     entries = {
-        "edge": field.edges[axis], "light": entry_below(field.path, axis + ".lights.{}.size"),
-        "bar": entry_below(field.path, axis + ".bars.{}.face"),
+        "edge": cell.edges[axis], "light": entry_below(cell.path, axis + ".lights.{}.size"),
+        "bar": entry_below(cell.path, axis + ".bars.{}.face"),
     }  # fmt: skip
-    origin = field.origin(axis)
-    for piece in field.spacing(axis).pieces:
+    origin = cell.origin(axis)
+    for piece in cell.spacing(axis).pieces:
         if piece.size:
             entry = entries[piece.kind].format(piece.index)
             yield Dimension(axis, piece.kind, piece.index, piece.start + origin, piece.end + origin, entry, piece.fixed)

@@ -23,16 +23,16 @@ def effects(before: Layout, after: Layout, style: Style = Style()) -> tuple[str,
     >>> effects(solve(read_unit(plain)), solve(read_unit({**plain, "width": "1200"})))
     ('Lights across: 2 of 475 became 2 of 525 mm clear.',)
     """
-    found = [line for path in after.fields for line in _changed(before, after, path, style)]
+    found = [line for path in after.cells for line in _changed(before, after, path, style)]
     rest = len(found) - MOST
     return (*found[:MOST], f"And {rest} more.") if rest > 0 else tuple(found)
 
 
 def _changed(before: Layout, after: Layout, path: str, style: Style) -> Iterator[str]:
-    if path not in before.fields:
+    if path not in before.cells:
         return
     for axis in AXES:
-        old, new = before.fields[path].spacing(axis), after.fields[path].spacing(axis)
+        old, new = before.cells[path].spacing(axis), after.cells[path].spacing(axis)
         if _sizes(old) != _sizes(new):
             yield f"{_where(path, axis)}: {_told(_sizes(old), style)} became {_told(_sizes(new), style, unit=True)} clear."
 

@@ -6,7 +6,6 @@ from typing import Any
 
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import CellLayout, Layout
-from ashfell.core.unit.opening2 import ifc_operation
 
 Properties = dict[str, Any]
 
@@ -42,7 +41,7 @@ def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
     positions = POSITIONS.get(count, ())
     found["Panels"] = [
         {
-            "OperationType": ifc_operation(light.fill, sash.name if sash else ""),
+            "OperationType": light.filling.operation(light.fill, sash.name if sash else ""),
             "PanelPosition": positions[max(light.column, light.row)] if positions else "NOTDEFINED",
             "FrameDepth": float(ring.back - ring.front),
             "FrameThickness": float(ring.faces.max()),

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Literal
 
 from shapely.geometry import Polygon
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.spacing import Asked, Rule, Spacing, alternatives
 from ashfell.core.kinds.filling import FillEntry, Filling, filling_of
 from ashfell.core.parts import Member
@@ -339,11 +340,6 @@ class Layout:
     @property
     def bars(self) -> tuple[BarRun, ...]:
         return tuple(bar for body in self.bodies for bar in body.bars)
-
-
-def entry_below(path: str, entry: str) -> str:
-    """A dotted path below another, which may be empty."""
-    return f"{path}.{entry}" if path else entry
 
 
 def is_bar(tag: str) -> bool:

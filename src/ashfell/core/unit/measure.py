@@ -18,9 +18,9 @@ CORNER = Fraction(1, 1000)
 def marks(layout: Layout, axis: Axis) -> list[Fraction]:
     """Every edge and centre line of members and lights along one axis, exact, in unit space."""
     found: set[Fraction] = set()
-    for field in layout.fields.values():
-        origin = field.origin(axis)
-        for piece in field.spacing(axis).pieces:
+    for cell in layout.cells.values():
+        origin = cell.origin(axis)
+        for piece in cell.spacing(axis).pieces:
             found |= {piece.start + origin, piece.end + origin, piece.centre + origin}
     for light in layout.lights:
         low, size = (light.clear.x, light.clear.width) if axis == "columns" else (light.clear.y, light.clear.height)

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any, Literal
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.lengths import Length, Style, exact, named, show
 from ashfell.core.base.spacing import RULE_NAMES, Spacing
 from ashfell.core.kinds.fillings.glass import Glass
@@ -21,15 +22,15 @@ from ashfell.core.kinds.fillings.panel import Panel
 from ashfell.core.kinds.fillings.sash import KINDS as OPENINGS
 from ashfell.core.kinds.fillings.sash import Sash
 from ashfell.core.kinds.fillings.sliders import Sliders
+from ashfell.core.kinds.outline0 import KINDS as OUTLINES
 from ashfell.core.plane.loop import Loop
 from ashfell.core.solid.section import EDGES, Edge, OwnSection
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
 from ashfell.core.unit.document.trim import Sill
-from ashfell.core.unit.layout import CellLayout, Layout, Light, Ring, entry_below
+from ashfell.core.unit.layout import CellLayout, Layout, Light, Ring
 from ashfell.core.unit.members.glazing import covers
-from ashfell.core.unit.outlines import KINDS as OUTLINES
 from ashfell.core.unit.solve.cell import other_rules
 from ashfell.studio.units.sheet import cell_path, field_at
 

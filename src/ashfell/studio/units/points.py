@@ -13,7 +13,8 @@ from ashfell.core.base.lengths import Length, Style, show
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.solid.section import sampled
 from ashfell.core.unit import Unit
-from ashfell.core.unit.edit import POINTS, at
+from ashfell.core.unit.edit.place import at
+from ashfell.core.unit.edit.points import POINTS
 from ashfell.core.unit.layout import Ring
 from ashfell.formats.svg import Sheet
 from ashfell.studio.units.sheet import SIZE

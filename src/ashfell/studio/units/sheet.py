@@ -11,6 +11,7 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import Literal
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.drawing.dimension import dimensions
 from ashfell.core.drawing.symbols import symbols
@@ -18,7 +19,7 @@ from ashfell.core.drawing.view import Dimension, Shape, elevation, section
 from ashfell.core.kinds.fillings.muntins import muntin_field
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES, Axis
-from ashfell.core.unit.layout import CellLayout, entry_below
+from ashfell.core.unit.layout import CellLayout
 from ashfell.formats.svg import Extent, Sheet, extent_of, shapes_svg
 
 Side = Literal["outside", "inside", "across", "up"]

@@ -18,7 +18,7 @@ from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import LengthError, Style, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import Unit, make, read_unit, solve
-from ashfell.core.unit.edit import change, with_opened
+from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.effects import effects
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.measure import distance, snap

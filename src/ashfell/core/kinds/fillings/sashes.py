@@ -11,6 +11,7 @@ import numpy as np
 from pydantic import Field
 from scipy.spatial.transform import Rotation
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.document import Data, Gap, Key, Size, dump, mm
 from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
@@ -24,7 +25,7 @@ from ashfell.core.solid.section import Edge, OwnSection
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES, Axis, Percent
-from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, entry_below, is_bar
+from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, is_bar
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer

@@ -12,12 +12,12 @@ from typing import Any, Literal
 from pydantic import Field
 
 from ashfell.core.base.document import Name, Size, mm, read
+from ashfell.core.kinds.outline import OneOutline, outline
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import Frame
 from ashfell.core.unit.document.trim import Trim
-from ashfell.core.unit.outlines import OutlineEntry, Rectangle
 
 
 class UnitDocument(Cell):
@@ -28,7 +28,7 @@ class UnitDocument(Cell):
     tags: tuple[Name, ...] = ()
     width: Size = mm("1200")
     height: Size = mm("1200")
-    outline: OutlineEntry = Rectangle()
+    outline: OneOutline = Field(default_factory=lambda: outline("rectangle"))
     frame: Frame = Frame()
     glazing: Glazing = Glazing()
     trim: Trim = Trim()

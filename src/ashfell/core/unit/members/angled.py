@@ -9,6 +9,7 @@ from math import hypot
 
 from shapely.geometry import LineString, Polygon, box
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.cut import within
 from ashfell.core.plane.loop import Loop
@@ -16,7 +17,7 @@ from ashfell.core.plane.points import polygons
 from ashfell.core.plane.segment import Segment
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AngledBar, Axis
-from ashfell.core.unit.layout import BarRun, Ring, entry_below
+from ashfell.core.unit.layout import BarRun, Ring
 from ashfell.core.unit.members.limits import check_bar
 from ashfell.core.unit.members.own_section import with_own_section
 from ashfell.core.unit.members.rebates import grown

@@ -124,7 +124,7 @@ def glazing_members(lights: Sequence[Light], finishes: Finishes) -> tuple[list[M
     groups: dict[tuple[object, ...], list[Light]] = defaultdict(list)
     for light in lights:
         if light.filling.seated:
-            runs = tuple(light.loop.runs())
+            runs = () if light.is_rectangle else tuple(runs_of(light.loop))
             alike = light.is_rectangle, len(light.loop.points), runs, planes_of(light), gasket_of(light).shows.mm
             groups[alike].append(light)
     made: list[Member] = []
@@ -140,7 +140,7 @@ def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, 
     loops = [light.loop for light in lights]
     behind = -np.array([covers(light) for light in lights])
     entry, shows = first.ring.glazing_entry, float(gasket_of(first).shows.mm)
-    profile, section = _bead_profile(first.seat, planes)
+    profile, section = bead_profile(first.seat, planes)
     corners = ring_corners(loops, behind, [(1.0, 0.0, 0.0), (0.0, shows, 0.0), *profile], f"{entry}.cover")
     panes, inside, beads = corners[:, :, 0, :2], corners[:, :, 1, :2], corners[:, :, 2:]
     for light, pane in zip(lights, panes, strict=True):
@@ -157,7 +157,7 @@ def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, 
             yield Member(key, f"{entry}.bead", "bead", finishes.of("bead"), grain, form, light.key)
 
 
-def _bead_profile(seat: Seat, planes: Planes) -> tuple[Profile, Section]:
+def bead_profile(seat: Seat, planes: Planes) -> tuple[Profile, Section]:
     """What fills the rebate behind the glass, its inner edge worked."""
     outside, front, back = -float(seat.glazing.clearance.mm), -float(planes.bead_front), -float(planes.bead_back)
     worked = [(0.0, -x, back + y) for x, y in edge_points(seat.glazing.bead.edge)]

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.solid.section import Edge
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.layout import BarRun, Ring, Seat, entry_below
+from ashfell.core.unit.layout import BarRun, Ring, Seat
 from ashfell.core.unit.members.own_section import LEAST_STOP, LEAST_WEB, check_rebated, fitted_section, worked
 
 

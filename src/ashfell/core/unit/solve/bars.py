@@ -9,9 +9,10 @@ from fractions import Fraction
 from shapely.geometry import Polygon, box
 from shapely.geometry.polygon import orient
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.plane.points import polygons
 from ashfell.core.unit.document.members import Axis, BarEntry
-from ashfell.core.unit.layout import BarRun, CellLayout, entry_below
+from ashfell.core.unit.layout import BarRun, CellLayout
 from ashfell.core.unit.members.limits import check_bar
 from ashfell.core.unit.members.own_section import with_own_section
 from ashfell.core.unit.members.rebates import edge_rebates, grown

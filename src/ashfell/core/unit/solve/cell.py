@@ -8,6 +8,7 @@ from itertools import pairwise
 
 from shapely.geometry import Polygon
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import Asked, Spacing, Wanted, divide
 from ashfell.core.kinds.filling import FillEntry
@@ -15,7 +16,7 @@ from ashfell.core.plane.cut import band
 from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
-from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring, entry_below
+from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring
 from ashfell.core.unit.members.angled import angled_bars
 from ashfell.core.unit.members.rebates import grown
 from ashfell.core.unit.solve.bars import bar_runs

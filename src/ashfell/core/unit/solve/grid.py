@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ashfell.core.base.address import entry_below
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit.document.members import Axis
-from ashfell.core.unit.layout import CellLayout, entry_below
+from ashfell.core.unit.layout import CellLayout
 
 Owners = list[list[tuple[int, int]]]
 """For each column and row the light that takes its place: itself, or one that spans over it."""

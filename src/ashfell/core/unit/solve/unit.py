@@ -9,6 +9,7 @@ from fractions import Fraction
 import numpy as np
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.document.members import ExtraRing
@@ -19,7 +20,6 @@ from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.members.ring import ring_members
 from ashfell.core.unit.members.trim import trim_members
-from ashfell.core.unit.outlines import outline_of
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.cell import divided
 from ashfell.core.unit.solve.extent import extent_of, measured, rounded

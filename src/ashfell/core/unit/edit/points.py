@@ -1,0 +1,90 @@
+"""Changes to the points of own sections and free outlines."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from math import atan, tan
+from typing import Any
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.document import Data, read, typed_length
+from ashfell.core.base.lengths import Unit, parse
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.outline import Outline
+from ashfell.core.plane.segment import Segment
+from ashfell.core.solid.section import Edge, drawn
+from ashfell.core.unit.document.members import AXES
+from ashfell.core.unit.edit.lists import item_at
+from ashfell.core.unit.edit.place import at, unknown
+
+POINTS = ("section", "nodes")
+"""Lists whose items are points of a closed path."""
+NODES = "outline.nodes"
+
+
+def _mm(text: object) -> Fraction:
+    return parse(str(text))
+
+
+def draw(data: Data, address: Address, value: str, bare: Unit) -> None:
+    """A section of one's own, begun from the face, depth and worked edges that are there."""
+    holder = at(data, address.parent)
+    cell = _cell_of(data, address)
+    common = cell.get("bars", {})
+    faces = [bar["face"] for axis in AXES for bar in cell.get(axis, {}).get("bars", ())]
+    face = holder.get("face") or holder.get("width") or (faces or [data["frame"]["face"]])[0]
+    depth = _mm(holder.get("projection") or holder.get("depth") or common.get("depth") or data["frame"]["depth"])
+    edge = read(Edge, holder.get("edge") or common.get("edge") or {"kind": "square"})
+    rise = depth if "projection" in holder else Fraction(0)
+    holder["section"] = [
+        {"x": f"{x:.10g}", "y": f"{w + float(rise):.10g}", "bulge": round(bulge, 9)}
+        for x, w, bulge in drawn(edge, float(_mm(face)), float(depth))
+    ]
+
+
+def _cell_of(data: Data, section: Address) -> Data:
+    """The cell whose bars a section is drawn for: all of them, or one; nothing for any other section."""
+    bar = section.parent.of_division("bars")
+    if bar is not None:
+        return dict(at(data, bar.holder))
+    return dict(at(data, section.parent.parent)) if section.parent.last == "bars" else {}
+
+
+def halve(data: Data, address: Address, value: str, bare: Unit) -> None:
+    """A new point in the middle of what leaves a point, on its arc if it is one."""
+    items, index = _points(data, address)
+    a, b = items[index], items[(index + 1) % len(items)]
+    bulge = float(a.get("bulge", 0.0))
+    start, end = ((float(_mm(p["x"])), float(_mm(p["y"]))) for p in (a, b))
+    middle = Segment(start, end, bulge).point_at(0.5)
+    half = round(tan(atan(bulge) / 2), 9)
+    a["bulge"] = half
+    items.insert(index + 1, {"x": f"{middle[0]:.10g}", "y": f"{middle[1]:.10g}", "bulge": half})
+
+
+def move_point(data: Data, address: Address, value: str, bare: Unit) -> None:
+    """A point moved to another place, ``"x; y"``."""
+    items, index = _points(data, address)
+    placed = value.split(";")
+    if len(placed) != 2:
+        raise Refusal(address / "placed", "a place", f"“{value}” is no place.", "Give it as x; y.")
+    items[index] |= {axis: typed_length(address / axis, text, bare) for axis, text in zip("xy", placed, strict=True)}
+
+
+def _points(data: Data, address: Address) -> tuple[list[Any], int]:
+    if address.parent.last not in POINTS:
+        raise unknown(address)
+    return item_at(data, address)
+
+
+def follow_path(data: Data, changed: Data) -> None:
+    """The overall size follows a free path whose nodes are changed, in the scale it has."""
+    before, now = (_bounds(one["outline"]["nodes"]) for one in (data, changed))
+    for k, size in enumerate(("width", "height")):
+        if abs((now[k + 2] - now[k]) - (before[k + 2] - before[k])) > 1e-9:
+            share = (now[k + 2] - now[k]) / (before[k + 2] - before[k])
+            changed[size] = f"{float(_mm(data[size])) * share:.10g}"
+
+
+def _bounds(nodes: list[Data]) -> tuple[float, float, float, float]:
+    return Outline.of([(float(_mm(n["x"])), float(_mm(n["y"])), float(n.get("bulge", 0))) for n in nodes]).bounds
