@@ -8,9 +8,10 @@ import numpy as np
 import pytest
 import shapely
 
+from ashfell.core.drawing.paper import SEEN, Sheet, extent_of
 from ashfell.core.drawing.view import elevation
 from ashfell.core.unit import make, read_unit
-from ashfell.formats.svg import SEEN, Sheet, elevation_svg, extent_of, shapes_svg, thumbnail_svg
+from ashfell.formats.svg import elevation_svg, shapes_svg, thumbnail_svg
 from tests.conftest import DEMO
 
 ROUND = {"width": "1200", "height": "1200", "outline": {"kind": "ellipse"}}

@@ -4,15 +4,16 @@ import itertools
 import json
 
 import pytest
+from ashfell.studio.units.listing import Action, Entry
 from django.urls import reverse
 
 from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Style
+from ashfell.core.drawing.sheet import SIZE, unit_sheet
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.edit.change import change
-from ashfell.studio.units.listing import Action, Entry, build_up
+from ashfell.core.unit.say.build_up import build_up
 from ashfell.studio.units.points import points_sheet
-from ashfell.studio.units.sheet import SIZE, unit_sheet
 from tests.conftest import DEMO
 
 STYLE = Style()

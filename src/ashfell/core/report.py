@@ -68,7 +68,13 @@ def _light(light: Light) -> Report:
 def _member(member: Member) -> Report:
     """One member: how long it is along its axis, and the angles of its ends."""
     form = member.form
-    return {"id": member.id, "entry": member.entry, "role": member.role, "length_mm": form.length, "cuts": list(form.cuts)}
+    return {
+        "id": member.id,
+        "entry": member.entry,
+        "role": member.role,
+        "length_mm": form.length,
+        "cuts": list(form.cuts),
+    }
 
 
 def _size(rect: Rect) -> Report:

@@ -24,7 +24,7 @@ class OfDivision(NamedTuple):
 
     holder: Address
     axis: Literal["columns", "rows"]
-    index: int
+    number: int
 
 
 class OfCell(NamedTuple):

@@ -39,7 +39,7 @@ Rule = Literal["clear", "centres", "sashes"]
 RULES: tuple[Rule, ...] = get_args(Rule)
 
 
-RULE_NAMES: dict[Rule, str] = {
+RULE_NAMES: dict[str, str] = {
     "clear": "equal clear lights",
     "centres": "equal centres",
     "sashes": "equal sashes",

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from fractions import Fraction
+from typing import Literal
 
 from ashfell.core.base.address import entry_below
-from ashfell.core.drawing.view import Dimension
 from ashfell.core.unit.document.members import AXES, Axis
 from ashfell.core.unit.layout import CellLayout, Layout
 
@@ -31,3 +32,20 @@ def _pieces(cell: CellLayout, axis: Axis) -> Iterator[Dimension]:
         if piece.size:
             entry = entries[piece.kind].format(piece.index)
             yield Dimension(axis, piece.kind, piece.index, piece.start + origin, piece.end + origin, entry, piece.fixed)
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """One dimension along ``axis``: from ``start`` to ``end``, mm. ``entry`` is what typing over it changes."""
+
+    axis: Literal["columns", "rows"]
+    kind: Literal["overall", "edge", "light", "bar"]
+    index: int
+    start: Fraction
+    end: Fraction
+    entry: str
+    fixed: bool = True
+
+    @property
+    def size(self) -> Fraction:
+        return self.end - self.start

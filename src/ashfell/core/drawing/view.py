@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from fractions import Fraction
 from typing import Literal
 
 import numpy as np
@@ -12,7 +11,7 @@ import numpy as np
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 
-LIGHT = np.array([-0.35, 0.55, 0.76])
+LIT_FROM = np.array([-0.35, 0.55, 0.76])
 """Where drawings are lit from: the upper left, in front."""
 
 
@@ -29,29 +28,12 @@ class Shape:
     finish: str = ""
 
 
-@dataclass(frozen=True)
-class Dimension:
-    """One dimension along ``axis``: from ``start`` to ``end``, mm. ``entry`` is what typing over it changes."""
-
-    axis: Literal["columns", "rows"]
-    kind: Literal["overall", "edge", "light", "bar"]
-    index: int
-    start: Fraction
-    end: Fraction
-    entry: str
-    fixed: bool = True
-
-    @property
-    def size(self) -> Fraction:
-        return self.end - self.start
+Facing = Literal["outside", "inside"]
 
 
-View = Literal["outside", "inside"]
-
-
-def elevation(parts: Sequence[Part], view: View = "outside") -> list[Shape]:
+def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
     """The faces that look towards somebody outside (or inside, where left and right change places), back to front."""
-    found = [(depth, shape) for part in parts for depth, shape in _seen(part, 1.0 if view == "outside" else -1.0)]
+    found = [(depth, shape) for part in parts for depth, shape in _seen(part, 1.0 if facing == "outside" else -1.0)]
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
 
 
@@ -65,7 +47,7 @@ def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
     normals = np.stack([uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx], axis=1)
     length = np.sqrt((normals**2).sum(axis=1))
     towards = np.flatnonzero(normals[:, 2] > 0.05 * length)
-    tones = np.clip(normals[towards] @ LIGHT / length[towards], 0, 1).tolist()
+    tones = np.clip(normals[towards] @ LIT_FROM / length[towards], 0, 1).tolist()
     faces = topology.face_of_triangle[topology.first_triangles[towards]].tolist()
     for face, tone in zip(faces, tones, strict=True):
         points = [placed[loop] for loop in topology.loops(face)]
@@ -77,6 +59,8 @@ def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
 
 CUT_TONE = 0.12
 """The tone of what is cut: darker than what is seen."""
+
+
 CUTS: dict[str, Floats] = {
     "columns": np.array([[1.0, 0, 0, 0], [0, 0, -1.0, 0], [0, 1.0, 0, 0]]),
     "rows": np.array([[0, 0, -1.0, 0], [0, 1.0, 0, 0], [1.0, 0, 0, 0]]),

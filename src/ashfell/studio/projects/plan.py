@@ -9,10 +9,11 @@ from fractions import Fraction
 import numpy as np
 
 from ashfell.core.base.lengths import Style, exact, show
+from ashfell.core.drawing.paper import Sheet
 from ashfell.core.scene import Scene
 from ashfell.core.wall import SiteDocument
 from ashfell.core.wall.plan import PlanWall, plan
-from ashfell.formats.svg import Sheet
+from ashfell.formats.svg import path_data
 
 SIZE = (640.0, 672.0)
 MARGIN = 112.0
@@ -81,11 +82,11 @@ def _reach(wall: PlanWall) -> np.ndarray:
 
 
 def _areas(site: SiteDocument, wall: PlanWall, sheet: Sheet) -> Iterator[Area]:
-    for path in sheet.paths(wall.solid) if wall.solid else ():
+    for path in path_data(sheet, wall.solid) if wall.solid else ():
         yield Area(path, "wall", f"walls.{wall.wall.id}")
     index = {placement.id: number for number, placement in enumerate(site.placements)}
     for key, outline in wall.units:
-        yield Area(sheet.paths([outline])[0], "unit", f"placements.{site.placements[index[key]].id}")
+        yield Area(path_data(sheet, [outline])[0], "unit", f"placements.{site.placements[index[key]].id}")
 
 
 def _sizes(site: SiteDocument, wall: PlanWall, sheet: Sheet, style: Style) -> Iterator[Size]:

@@ -13,9 +13,9 @@ from PIL import Image, UnidentifiedImageError
 from ashfell.core.base.document import typed_length
 from ashfell.core.base.lengths import Style, exact, parse, show
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.sheet import UnitSheet
 from ashfell.formats.paths import read_lines
 from ashfell.studio.projects.models import Record, Underlay
-from ashfell.studio.units.sheet import UnitSheet
 
 LARGEST_FILE = 8 * 2**20
 MOST_PIXELS, KEPT = 60_000_000, (2400, 2400)

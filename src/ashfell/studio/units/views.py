@@ -17,28 +17,27 @@ from ashfell.core.audit import audit_unit
 from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import LengthError, Style, exact, parse
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.points import points_sheet
+from ashfell.core.drawing.sheet import VIEWS, View
+from ashfell.core.drawing.unit_sheet import unit_sheet
+from ashfell.core.kinds.roles import ROLES, Role
 from ashfell.core.unit import Unit, make, read_unit, solve
 from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.effects import effects
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.measure import distance, snap
+from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
 from ashfell.studio.projects.access import project_of, record_of
 from ashfell.studio.projects.models import Project, Record
 from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
-from ashfell.studio.units.listing import build_up
-from ashfell.studio.units.points import points_sheet
-from ashfell.studio.units.sheet import SIDES, Side, unit_sheet
+from ashfell.studio.units.sheet import drawn, drawn_points
 from ashfell.studio.units.underlay import change_underlay, laid, lay, underlay_of
 
 WAYS = ("undo", "redo", "choose")
 LARGEST_FILE = 512 * 1024
-ROLES = {
-    "frame": "Frame", "bar": "Bars", "sash": "Sashes", "muntin": "Muntins", "bead": "Beads", "glass": "Glass", "gasket": "Gasket",
-    "spacer": "Spacers", "panel": "Panels", "louvre": "Louvres", "came": "Cames", "casing": "Casings", "sill": "Sill",
-}  # fmt: skip
 
 
 @require_POST
@@ -203,7 +202,7 @@ def workspace(request: HttpRequest, record: Record, unit: Unit, told: tuple[str,
     return render(request, "units/_workspace.html", _context(request, record, unit) | {"told": told})
 
 
-def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, Side, float]:
+def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, View, float]:
     """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken: a share, or behind
     ``@`` a length from the sill or from the left."""
     asked = request.POST if request.method == "POST" else request.GET
@@ -226,7 +225,7 @@ def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, Sid
     except ValueError:
         share = 0.5
     cut = min(0.99, max(0.01, share)) if isfinite(share) else 0.5
-    return asked.get("at", ""), side if side in SIDES else "outside", cut  # type: ignore[return-value]
+    return asked.get("at", ""), side if side in VIEWS else "outside", cut  # type: ignore[return-value]
 
 
 def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]:
@@ -234,7 +233,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
     at, side, cut = _looked_at(request, unit, style)
     names = {key: finish.name for key, finish in project.all_finishes().items()}
     points = points_sheet(unit, style, (request.POST if request.method == "POST" else request.GET).get("points", ""))
-    sheet = None if points else unit_sheet(unit, style, at, side, cut)
+    sheet = None if points else drawn(unit_sheet(unit, style, at, side, cut))
     return {
         "project": project,
         "record": record,
@@ -243,17 +242,17 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
         "style": style,
         "at": at,
         "side": side,
-        "side_words": SIDES[side],
-        "sides": SIDES.items(),
+        "side_words": VIEWS[side],
+        "sides": VIEWS.items(),
         "cut": f"{cut:.9g}",
         "cut_percent": round(cut * 100),
         "sheet": sheet,
         "underlay": laid(record, sheet, style) if sheet and side in ("outside", "inside") else None,
         "sentences": build_up(unit, style, names, at),
-        "points": points,
+        "points": drawn_points(points) if points else None,
         "step": "1/16 in" if style.bare == "in" else "1 mm",
         "roles": [
-            (role, label, getattr(unit.document.finishes, role)) for role, label in ROLES.items() if _uses(unit, role)
+            (role.key, role.label, unit.document.finishes.of(role.key)) for role in ROLES.values() if _uses(unit, role)
         ],
         "finish_options": tuple(names.items()),
         "undone": record.undone,
@@ -264,9 +263,9 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
     }
 
 
-def _uses(unit: Unit, role: str) -> bool:
-    """Whether a unit has parts of a role; glass and frame are always listed."""
-    return role in ("frame", "glass") or any(part.role == role for part in unit.parts)
+def _uses(unit: Unit, role: Role) -> bool:
+    """Whether a unit has parts of a role; some are always listed."""
+    return role.always or any(part.role == role.key for part in unit.parts)
 
 
 @require_POST

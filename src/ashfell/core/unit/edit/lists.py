@@ -58,9 +58,9 @@ def _reordered(data: Data, address: Address, order: Order) -> bool:
         return False
     owner, axis = at(data, found.holder), found.axis
     lights, bars = owner[axis]["lights"], owner[axis]["bars"]
-    if found.index >= len(lights):
+    if found.number >= len(lights):
         raise unknown(address)
-    new = order(found.index, len(lights))
+    new = order(found.number, len(lights))
     if not 1 <= len(new) <= MOST_LIGHTS:
         raise Refusal(
             address, "1 to 60 lights", f"{len(new)} lights cannot be laid out.", "Leave at least one, and at most 60."
@@ -68,7 +68,7 @@ def _reordered(data: Data, address: Address, order: Order) -> bool:
     which, cells = AXES.index(axis), owner.get("cells", {})
     if any(cell["span"][which] > 1 for cell in cells.values()):
         raise Refusal(address, "single lights", "A light spans over others here.", "Part the merged light first.")
-    spare = bars[min(found.index, len(bars) - 1)] if bars else new_bar(data["frame"]["face"])
+    spare = bars[min(found.number, len(bars) - 1)] if bars else new_bar(data["frame"]["face"])
     owner[axis]["lights"] = [copy.deepcopy(lights[k]) for k in new]
     owner[axis]["bars"] = [copy.deepcopy(bar) for bar in (bars + [spare] * len(new))[: len(new) - 1]]
     if "cells" in owner:

@@ -8,13 +8,13 @@ from django import template
 from django.utils.html import escape, format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from ashfell.studio.units.listing import Action, Entry, Options
+from ashfell.core.unit.say.writer import Action, Options, Slot
 
 register = template.Library()
 
 
 @register.simple_tag
-def spoken(part: str | Entry | Action) -> SafeString:
+def spoken(part: str | Slot | Action) -> SafeString:
     """Words, an input, a choice or a button of a sentence."""
     if isinstance(part, str):
         return escape(part)
@@ -23,7 +23,7 @@ def spoken(part: str | Entry | Action) -> SafeString:
     return _choice(part) if part.kind == "choice" else _input(part)
 
 
-def _choice(entry: Entry) -> SafeString:
+def _choice(entry: Slot) -> SafeString:
     return format_html(
         '<select class="entry" id="list-{0}" data-entry="{0}" aria-label="{1}">{2}</select>',
         entry.entry, entry.label, options(entry.options, entry.value),
@@ -39,7 +39,7 @@ def options(choices: Options, chosen: str) -> SafeString:
     )  # fmt: skip
 
 
-def _input(entry: Entry) -> SafeString:
+def _input(entry: Slot) -> SafeString:
     return format_html(
         '<input class="entry" type="text" inputmode="{1}" autocomplete="off" spellcheck="false" id="list-{0}" '
         'data-entry="{0}" value="{2}" placeholder="{3}" title="{4}" aria-label="{5}" size="{6}">',

@@ -1,5 +1,5 @@
-"""The points of a closed path as a form: a section of one's own, or the nodes of a free outline, drawn large to be moved, typed,
-added and taken away."""
+"""The points of a closed path laid out: a section of one's own, or the nodes of a free outline, drawn large to be moved, typed,
+added and taken away. Lengths on the sheet are millimetres of paper."""
 
 from __future__ import annotations
 
@@ -8,32 +8,33 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Length, Style, show
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.frame import SIZE
+from ashfell.core.drawing.paper import Sheet
+from ashfell.core.drawing.sheet import Points
 from ashfell.core.solid.section import sampled
-from ashfell.core.unit import Unit
 from ashfell.core.unit.edit.place import at
 from ashfell.core.unit.edit.points import POINTS
 from ashfell.core.unit.layout import Ring
-from ashfell.formats.svg import Sheet
-from ashfell.studio.units.sheet import SIZE
+from ashfell.core.unit.make import Unit
 
-MARGIN = 56.0
+MARGIN = 14.8
 CHORD = 0.02
 """Chord tolerance of arcs as they are drawn, a share of the path's size."""
 
 
 @dataclass(frozen=True)
 class Point:
-    """One point: where it stands on the sheet, and its numbers as they are shown."""
+    """One point: the address it is kept at, where it stands on the sheet, its place in mm, and its numbers as they are shown."""
 
     entry: str
     number: int
     left: float
     top: float
-    x: float
-    y: float
+    place: tuple[float, float]
     shown_x: str
     shown_y: str
     bulge: str
@@ -52,24 +53,20 @@ class Guide:
 
 @dataclass(frozen=True)
 class PointsSheet:
-    """A closed path with its points, on a sheet of its own."""
+    """A closed path with its points, on a sheet of its own; ``least`` is how few points it may have."""
 
     entry: str
     title: str
-    width: float
-    height: float
-    scale: float
-    left: float
-    foot: float
-    d: str
+    paper: Sheet
+    outline: Points
     points: tuple[Point, ...]
     guides: tuple[Guide, ...]
     least: int
 
 
 def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
-    """The points at an entry; None where there are none."""
-    if entry.rpartition(".")[2] not in POINTS:
+    """The points at an address; None where there are none."""
+    if Address(entry).last not in POINTS:
         return None
     try:
         nodes = at(dump(unit.document), entry, make=False)
@@ -78,31 +75,23 @@ def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
     if not nodes:
         return None
     placed = [(float(Length.read(n["x"]).mm), float(Length.read(n["y"]).mm), float(n["bulge"])) for n in nodes]
-    rectangles = list(_guides(unit, entry))
-    corners = np.array([(x, y) for x, y, _ in placed] + [corner for _, *box in rectangles for corner in _corners(*box)])
+    guides = list(_guides(unit, entry))
+    corners = np.array([(x, y) for x, y, _ in placed] + [corner for _, *box in guides for corner in _corners(*box)])
     low, high = corners.min(axis=0), corners.max(axis=0)
-    size = float(max(high - low)) or 1.0
-    path = np.array(sampled(placed, size * CHORD / 100, closed=True))
+    path = np.array(sampled(placed, (float(max(high - low)) or 1.0) * CHORD / 100, closed=True))
     low, high = np.minimum(low, path.min(axis=0)), np.maximum(high, path.max(axis=0))
     sheet = Sheet.fitted_to((*low.tolist(), *high.tolist()), SIZE, (MARGIN,) * 4)
+    points = [
+        Point(
+            f"{entry}.{k}", k + 1, sheet.x(x), sheet.y(y), (x, y), show(Length.read(node["x"]).mm, style),
+            show(Length.read(node["y"]).mm, style), f"{bulge:g}",
+        )
+        for k, (node, (x, y, bulge)) in enumerate(zip(nodes, placed, strict=True))
+    ]  # fmt: skip
     return PointsSheet(
-        entry,
-        "Section" if entry.endswith("section") else "Outline",
-        *SIZE,
-        round(sheet.scale, 6),
-        round(sheet.left, 3),
-        round(sheet.foot, 3),
-        sheet.paths([path])[0],
-        tuple(
-            Point(
-                f"{entry}.{k}", k + 1, sheet.x(x), sheet.y(y), x, y, show(Length.read(n["x"]).mm, style), show(Length.read(n["y"]).mm, style), f"{bulge:g}"
-            )
-            for k, (n, (x, y, bulge)) in enumerate(zip(nodes, placed, strict=True))
-        ),
-        tuple(
-            Guide(kind, sheet.x(x), sheet.y(y + height), round(width * sheet.scale, 2), round(height * sheet.scale, 2))
-            for kind, x, y, width, height in rectangles
-        ),
+        entry, "Section" if entry.endswith("section") else "Outline", sheet,
+        tuple((sheet.x(x), sheet.y(y)) for x, y in path.tolist()), tuple(points),
+        tuple(Guide(kind, sheet.x(x), sheet.y(y + h), w * sheet.scale, h * sheet.scale) for kind, x, y, w, h in guides),
         2 if entry.endswith("nodes") else 3,
     )  # fmt: skip
 
@@ -131,15 +120,11 @@ def _guides(unit: Unit, entry: str) -> Iterator[tuple[str, float, float, float, 
 
 
 def _ring_at(unit: Unit, entry: str) -> Ring | None:
-    rings = (*unit.layout.rings, *(body.ring for body in unit.layout.bodies))
-    return next((ring for ring in rings if f"{ring.entry}.section" == entry), None)
+    return next((ring for ring in unit.layout.all_rings if f"{ring.entry}.section" == entry), None)
 
 
 def _is_of(entry: str, bar: str) -> bool:
     """Whether a bar is drawn with the section at an entry: its own, or the one all bars of its cell share."""
-    if entry == f"{bar}.section":
-        return True
-    cell = bar
-    for last in (".columns.", ".rows.", ".angled."):
-        cell = f".{cell}".rpartition(last)[0].lstrip(".") if last in f".{cell}" else cell
-    return entry == (f"{cell}.bars.section" if cell else "bars.section")
+    found = Address(bar).of_division("bars")
+    cell = found.holder if found else Address(bar).parent.parent
+    return entry in (f"{bar}.section", cell / "bars.section")

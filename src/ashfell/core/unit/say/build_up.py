@@ -1,0 +1,39 @@
+"""The build-up list: the sentences that specify a unit, from outside in, with their values in place.
+
+A sentence is made of words and fields; the page shows each field as what it takes to change it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ashfell.core.base.lengths import Style
+from ashfell.core.unit import Unit
+from ashfell.core.unit.look import cell_path, looked_at
+from ashfell.core.unit.say.cells import crumbs, say_bars, say_divisions, say_lights
+from ashfell.core.unit.say.frame import say_frame, say_outline
+from ashfell.core.unit.say.glazing import panes_told, say_glazing
+from ashfell.core.unit.say.lights import say_light
+from ashfell.core.unit.say.trim import say_trim
+from ashfell.core.unit.say.writer import Sentence, Writer
+
+
+def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> list[Sentence]:
+    """The sentences of a unit; those of the cell at a path and of what fills it stand where the division does."""
+    at = cell_path(at)
+    w = Writer(style, finishes)
+    document, layout = unit.document, unit.layout
+    say_outline(w, unit)
+    say_frame(w, unit)
+    shown = looked_at(unit.layout, at)
+    chosen = [light for light in layout.lights if light.path == at]
+    if at:
+        w.say("at", *crumbs(unit, at))
+    say_divisions(w, shown)
+    if shown.cell.is_divided:
+        say_bars(w, shown)
+        say_lights(w, unit, shown)
+    say_light(w, unit, at, chosen[0] if chosen else None, shown)
+    say_glazing(w, "glazing", document, bool(layout.root.cell.is_divided), panes_told(w, layout))
+    say_trim(w, unit)
+    return w.sentences

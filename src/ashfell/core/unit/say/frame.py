@@ -1,0 +1,72 @@
+"""Sentences of the outline, the frame and its rings."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ashfell.core.kinds.outline import OUTLINES
+from ashfell.core.unit import Unit
+from ashfell.core.unit.document.members import AXES
+from ashfell.core.unit.layout import Ring
+from ashfell.core.unit.say.writer import Action, Writer, list_actions
+
+
+def say_outline(w: Writer, unit: Unit) -> None:
+    """The outline and the overall size."""
+    document, outline = unit.document, unit.document.outline
+    kinds = {key: record.words for key, record in OUTLINES.items()}
+    w.say(
+        "outline", w.choice("outline.kind", outline.kind, kinds, "Outline"), w.length("width", document.width, "Overall width"),
+        "wide,", w.length("height", document.height, "Overall height"), "high",
+        *OUTLINES[outline.kind].say(w, "outline", outline), ".",
+    )  # fmt: skip
+
+
+def say_frame(w: Writer, unit: Unit) -> None:
+    frame = unit.document.frame
+    sides: list[Any] = []
+    names = (
+        dict.fromkeys(tag for tag in unit.layout.frame.loop.tags)
+        if not frame.rings
+        else dict.fromkeys(["sill", "right", "head", "left"])
+    )
+    for name in names:
+        if name in frame.sides:
+            sides += [
+                f", {name}",
+                w.length(f"frame.sides.{name}", frame.sides[name], f"Face of the {name}", "as the frame"),
+            ]
+    for name in ("head", "sill"):
+        if name in names and name not in frame.sides:
+            sides += [
+                Action(f"frame.sides.{name}", f"Own {name}", f"Give the {name} a face of its own", frame.face.text)
+            ]
+    frame_ring = next((ring for ring in unit.layout.rings if ring.entry == "frame"), unit.layout.frame)
+    w.say(
+        "frame", "Frame", w.length("frame.face", frame.face, "Frame face"), "wide,", w.length("frame.depth", frame.depth, "Frame depth"), "deep,",
+        w.choice("frame.joint", frame.joint, {"mitred": "mitred", "jambs": "butted, jambs through", "head": "butted, head and sill through"}, "Joint of the frame"),
+        ",", w.section("frame", frame.section, w.edge("frame.edge", frame.edge, "Frame"), "the frame"), *sides, ".", Action("frame.rings.added", "Add ring", "Add a ring to the frame"), told=(f"Leaves {_clear(w, unit, frame_ring)} clear.",),
+    )  # fmt: skip
+    for index, ring in enumerate(frame.rings):
+        path = f"frame.rings.{index}"
+        made = [one for one in (*unit.layout.rings, unit.layout.frame) if one.entry == path][-1]
+        told = (
+            f"Leaves {w.size(made.clear)} clear."
+            if ring.place == "inside"
+            else f"Makes it {w.size(made.loop)} over all."
+        )
+        w.say(
+            path, w.number(f"{path}.count", ring.count, f"How many rings {index + 1}"), "ring" if ring.count == 1 else "rings",
+            w.choice(f"{path}.place", ring.place, {"inside": "inside", "outside": "outside"}, f"Place of ring {index + 1}"),
+            w.length(f"{path}.face", ring.face, f"Face of ring {index + 1}"), "wide,", w.length(f"{path}.depth", ring.depth, f"Depth of ring {index + 1}", "as the frame"),
+            "deep, set back", w.length(f"{path}.setback", ring.setback, f"Set-back of ring {index + 1}"), ", a step of",
+            w.length(f"{path}.step", ring.step, f"Step to ring {index + 1}"), "away,", w.section(path, ring.section, w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), f"ring {index + 1}"), ".", list_actions(path, f"ring {index + 1}"), told=(told,),
+        )  # fmt: skip
+
+
+def _clear(w: Writer, unit: Unit, ring: Ring) -> str:
+    """The clear opening of a ring: exact where lights are laid out in it."""
+    if ring is not unit.layout.frame:
+        return w.size(ring.clear)
+    spans = (unit.layout.spacing(axis).lights for axis in AXES)
+    return w.by(*(lights[-1].end - lights[0].start for lights in spans))
