@@ -26,7 +26,7 @@ def main() -> None:
     from django.test import Client
 
     from ashfell.core.base.document import dump
-    from ashfell.studio.projects.models import Project, Record
+    from ashfell.services.kept.models import Project, Record
     from bench.units import UNITS as PLAIN
 
     call_command("migrate", verbosity=0)

@@ -12,10 +12,10 @@ from time import perf_counter
 import numpy as np
 from manifold3d import Manifold, Mesh, OpType
 
+from ashfell.core.site.fit import Opening
+from ashfell.core.site.hosts.face import face_solids
 from ashfell.core.unit import UnitDocument, build, read_unit
 from ashfell.core.unit.solve.unit import solve
-from ashfell.core.wall.fit import Opening
-from ashfell.core.wall.solid import wall_solids
 from bench import by_manifold
 from bench.recipes import recipes
 from bench.timing import in_turn, tell
@@ -29,9 +29,9 @@ def main() -> None:
         _unit(name, document)
     _growth()
     openings = many_openings(1000)
-    (wall,), other = wall_solids(600_000, 12_000, openings, -300, 0), wall_by_booleans(openings)
+    (wall,), other = face_solids(600_000, 12_000, openings, -300, 0), wall_by_booleans(openings)
     print(f"wall with 1,000 openings; volumes differ by {abs(wall.volume / Manifold(other).volume() - 1):.1e}")
-    times = in_turn(lambda: wall_solids(600_000, 12_000, openings, -300, 0), lambda: wall_by_booleans(openings))
+    times = in_turn(lambda: face_solids(600_000, 12_000, openings, -300, 0), lambda: wall_by_booleans(openings))
     tell("wall, cut and triangulated", *times, "manifold3d, one batch,", 2)
 
 

@@ -29,10 +29,10 @@ def stranger(django_user_model):
 @pytest.fixture
 def project(person):
     """Heron Reach, without its pictures, in a person's own project."""
-    from ashfell.cli import load_site
     from ashfell.core.base.document import dump
-    from ashfell.core.wall import read_site
-    from ashfell.studio.projects.models import Project, Record
+    from ashfell.core.site.document import read_site
+    from ashfell.services.documents import load_site
+    from ashfell.services.kept.models import Project, Record
 
     site = read_site(load_site(DEMO / "site.json"))
     made = Project.objects.create(name="Heron Reach")

@@ -5,35 +5,34 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
-from typing import Any
 
+from ashfell.core.audit.finding import Finding
+from ashfell.core.base.lengths import STYLES
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.finish import Finish
 from ashfell.core.report import Report, scene_report, unit_report
-from ashfell.core.scene import build_scene
-from ashfell.core.unit import UnitDocument, make, read_unit
-from ashfell.core.wall import SiteDocument, read_site
+from ashfell.core.unit.say.build_up import build_up
 from ashfell.formats import glb, svg
+from ashfell.services.documents import KINDS, check_unit, load, load_site, scene_of, schema
+from ashfell.services.textures import jpeg
 
-REFUSED, UNREADABLE = 1, 2
-DOCUMENTS = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
+REFUSED, UNREADABLE, FAULTY = 1, 2, 3
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Run one command; returns the exit status: 0 done, 1 the document is refused, 2 a file cannot be read."""
+    """Run one command; returns the exit status: 0 done, 1 the document is refused, 2 a file cannot be read, 3 it was made and the
+    audit finds a fault in it."""
     options = _parser().parse_args(arguments)
-    run: Callable[[argparse.Namespace], None] = options.run
+    run: Callable[[argparse.Namespace], int] = options.run
     try:
-        run(options)
+        return run(options)
     except Refusal as refusal:
         print(f"{options.document}: {refusal.entry}: {refusal}", file=sys.stderr)
         return REFUSED
     except (OSError, json.JSONDecodeError) as error:
         print(f"{options.document}: {error}", file=sys.stderr)
         return UNREADABLE
-    return 0
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -44,58 +43,58 @@ def _parser() -> argparse.ArgumentParser:
     unit.add_argument("--glb", type=Path, help="write the solids as binary glTF")
     unit.add_argument("--svg", type=Path, help="write the dimensioned elevation")
     unit.add_argument("--report", type=Path, help="write parts, lights and findings as JSON (- for the terminal)")
+    unit.add_argument("--say", choices=STYLES, help="print the build-up list, lengths in this unit")
     unit.set_defaults(run=_build)
     site = commands.add_parser("scene", help="build a site document with its units")
     site.add_argument("document", type=Path, metavar="SITE.json")
     site.add_argument("--glb", type=Path, help="write the scene as binary glTF")
     site.add_argument("--report", type=Path, help="write parts, openings and findings as JSON (- for the terminal)")
     site.set_defaults(run=_scene)
-    schema = commands.add_parser("schema", help="print the JSON Schema of a document")
-    schema.add_argument("document", choices=sorted(DOCUMENTS))
-    schema.set_defaults(run=_schema)
+    schemas = commands.add_parser("schema", help="print the JSON Schema of a document")
+    schemas.add_argument("document", choices=sorted(KINDS))
+    schemas.set_defaults(run=_schema)
     return parser
 
 
-def _build(options: argparse.Namespace) -> None:
-    unit = make(read_unit(_load(options.document)))
+def _build(options: argparse.Namespace) -> int:
+    unit, findings = check_unit(load(options.document))
     if options.glb:
-        options.glb.write_bytes(glb.write_unit(unit.document.name, unit.parts))
+        options.glb.write_bytes(glb.write_unit(unit.document.name, unit.parts, None, jpeg))
     if options.svg:
         options.svg.write_text(svg.elevation_svg(unit))
     if options.report:
         _write_report(options.report, unit_report(unit))
+    if options.say:
+        print("\n".join(sentence.text for sentence in build_up(unit, STYLES[options.say], {}, "") if sentence.text))
     print(f"{unit.document.name}: {len(unit.parts)} parts. {unit.layout.columns.sentence()}")
+    return _faults(findings)
 
 
-def _scene(options: argparse.Namespace) -> None:
-    site = read_site(load_site(options.document))
-    scene = build_scene(site)
+def _scene(options: argparse.Namespace) -> int:
+    built = scene_of(load_site(options.document))
+    site, scene = built.site, built.scene
     if options.glb:
-        options.glb.write_bytes(glb.write_scene(site.name, scene, site.finishes))
+        options.glb.write_bytes(glb.write_scene(site.name, scene, site.finishes, jpeg))
     if options.report:
         _write_report(options.report, scene_report(site, scene))
     for place, refusal in scene.refused:
         print(f"{place} left out: {refusal}", file=sys.stderr)
     print(f"{site.name}: {len(scene.instances)} instances of {len(scene.definitions)} definitions")
+    refused = {place for place, _ in scene.refused}
+    return _faults(finding for finding in built.findings if finding.place not in refused)
 
 
-def _schema(options: argparse.Namespace) -> None:
-    print(json.dumps(DOCUMENTS[options.document].model_json_schema(), indent=1))
+def _faults(findings: Iterable[Finding]) -> int:
+    """Faults are told; with one of them the exit status is not 0."""
+    faults = [finding for finding in findings if finding.level == "fault"]
+    for fault in faults:
+        print(f"fault: {fault.place}: {fault.reason} {fault.remedy}", file=sys.stderr)
+    return FAULTY if faults else 0
 
 
-def _load(path: Path) -> dict[str, Any]:
-    data = json.loads(path.read_text())
-    if not isinstance(data, dict):
-        raise Refusal("", "a document", "The file holds no JSON object.")
-    return data
-
-
-def load_site(path: Path) -> dict[str, Any]:
-    """A site's data; a unit given as text is a file beside the site's."""
-    data = _load(path)
-    units = data.get("units", {})
-    data["units"] = {key: _load(path.parent / unit) if isinstance(unit, str) else unit for key, unit in units.items()}
-    return data
+def _schema(options: argparse.Namespace) -> int:
+    print(json.dumps(schema(options.document), indent=1))
+    return 0
 
 
 def _write_report(path: Path, report: Report) -> None:

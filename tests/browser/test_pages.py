@@ -2,9 +2,9 @@
 
 import pytest
 
-from ashfell.core.scene import build_scene
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import build, read_unit
-from ashfell.core.wall import read_site
 from ashfell.formats import glb
 from tests.browser.conftest import VENDOR
 

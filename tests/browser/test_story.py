@@ -7,7 +7,7 @@ import pytest
 import trimesh
 from django.db import connection
 
-from ashfell.studio.projects.models import Project
+from ashfell.services.kept.models import Project
 from tests.browser.conftest import pixels
 from tests.conftest import ROOT
 

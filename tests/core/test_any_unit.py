@@ -15,7 +15,7 @@ import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ashfell.core.audit import audit_overlaps, audit_solids
+from ashfell.core.audit.solids import audit_overlaps, audit_solids
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.build import build

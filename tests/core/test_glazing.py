@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from ashfell.core.audit import audit_unit
+from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import make, read_unit

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 import shapely
 
-from ashfell.core.audit import audit_unit
+from ashfell.core.audit.unit import audit_unit
 from ashfell.core.plane.points import polygons
 from ashfell.core.unit import make, read_unit
 

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from shapely.geometry import Polygon, box
 
-from ashfell.core.audit import audit_unit
+from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.solid.section import EDGES, FINE, Edge, drawn, edge_points, fills, fitted, sampled, without

@@ -3,13 +3,13 @@
 import numpy as np
 import pytest
 
-from ashfell.core.audit import audit_scene
+from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.scene import build_scene
-from ashfell.core.wall import read_site
-from ashfell.core.wall.edit import add, change, place_unit, refuse_worse, remove
-from ashfell.core.wall.plan import plan
+from ashfell.core.site.document import read_site
+from ashfell.core.site.edit import add, change, place_unit, refuse_worse, remove
+from ashfell.core.site.plan import plan
+from ashfell.core.site.scene import build_scene
 
 WALL = {"id": "w", "length": "6 m", "height": "3 m", "thickness": "300", "lining": "100"}
 UNIT = {"width": "2000", "height": "1600"}
@@ -75,7 +75,7 @@ def test_walls_that_meet_are_mitred_and_share_no_volume():
     scene = build_scene(site(walls=[WALL, second]))
     assert wall_volume(scene) + wall_volume(scene, "v") == pytest.approx((6000 * 2 - 300) * 300 * 3000)
     assert not [finding for finding in audit_scene(site(walls=[WALL, second]), scene) if finding.level == "fault"]
-    corner = plan(site(walls=[WALL, second]), {})[0].solid[0]
+    corner = plan(site(walls=[WALL, second]), scene)[0].solid[0]
     assert [5700, 300] in corner.round(6).tolist()
 
 
@@ -119,21 +119,21 @@ def test_a_frame_out_of_the_wall_is_found():
 
 def test_changes_to_the_site():
     data = dump(site([{"offset": "1000"}]))
-    assert change(data, "walls.0.length", "20 ft")["walls"][0]["length"] == "20 ft"
+    assert change(data, "walls.w.length", "20 ft")["walls"][0]["length"] == "20 ft"
     more = add(data, "walls")
     assert [wall["id"] for wall in more["walls"]] == ["w", "wall-1"]
     assert not remove(more, "walls", "w")["placements"]
     with pytest.raises(Refusal, match="no “x” to remove"):
         remove(data, "walls", "x")
     with pytest.raises(Refusal, match="not an angle"):
-        change(data, "walls.0.angle", "steep")
+        change(data, "walls.w.angle", "steep")
 
 
 def test_a_change_that_leaves_a_window_out_is_refused():
     before = site([{"offset": "1000"}])
-    shorter = read_site(change(dump(before), "walls.0.length", "2500"))
+    shorter = read_site(change(dump(before), "walls.w.length", "2500"))
     with pytest.raises(Refusal, match=r"by 500 mm") as caught:
-        refuse_worse(before, shorter)
+        refuse_worse(build_scene(before), build_scene(shorter))
     assert caught.value.entry == "placements.p0.offset"
 
 

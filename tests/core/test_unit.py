@@ -5,7 +5,7 @@ from fractions import Fraction as F
 import numpy as np
 import pytest
 
-from ashfell.core.audit import audit_overlaps, audit_solids
+from ashfell.core.audit.solids import audit_overlaps, audit_solids
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.surface import surface

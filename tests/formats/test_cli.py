@@ -12,6 +12,7 @@ import trimesh
 from ashfell.cli import main
 from ashfell.core.base.lengths import parse
 from tests.conftest import DEMO, ROOT
+from tests.formats.reading import Glb
 
 
 def test_build_writes_glb_svg_and_report(unit_file, tmp_path):
@@ -23,7 +24,10 @@ def test_build_writes_glb_svg_and_report(unit_file, tmp_path):
     )
     report = json.loads(out["json"].read_text())
     scene = trimesh.load(out["glb"])
-    assert len(scene.graph.nodes_geometry) == len(report["parts"]) > len(scene.geometry)
+    assert len(scene.geometry) == len({part["finish"] for part in report["parts"]})
+    assert {told["part"] for told, _ in Glb(out["glb"].read_bytes()).parts()} == {
+        part["id"] for part in report["parts"]
+    }
     assert [light["clear"]["width"] for light in report["lights"]] == ["732.5 mm"] * 4
     assert [light["clear"]["width_mm"] for light in report["lights"]] == [732.5] * 4
     assert all(part["closed"] and part["volume_mm3"] > 0 for part in report["parts"])

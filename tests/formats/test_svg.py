@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 import shapely
 
-from ashfell.core.drawing.paper import SEEN, Sheet, extent_of
+from ashfell.core.drawing.paper import Sheet, extent_of
 from ashfell.core.drawing.view import elevation
 from ashfell.core.unit import make, read_unit
-from ashfell.formats.svg import elevation_svg, shapes_svg, thumbnail_svg
+from ashfell.formats.svg import SEEN, elevation_svg, path_data, shapes_svg, thumbnail_svg
 from tests.conftest import DEMO
 
 ROUND = {"width": "1200", "height": "1200", "outline": {"kind": "ellipse"}}
@@ -36,7 +36,7 @@ def points_of(d):
 def test_left_out_points_are_within_a_hair(unit):
     sheet = sheet_of(unit.shapes)
     loops = [loop for shape in unit.shapes for loop in shape.loops]
-    for loop, path in zip(loops, sheet.paths(loops), strict=True):
+    for loop, path in zip(loops, path_data(sheet, loops), strict=True):
         (drawn,) = points_of(path)
         exact = shapely.LinearRing(loop * (sheet.scale, -sheet.scale) + (sheet.left, sheet.foot))
         assert len(drawn) <= len(loop)
@@ -45,13 +45,13 @@ def test_left_out_points_are_within_a_hair(unit):
 
 def test_a_curve_is_written_with_fewer_points_the_smaller_it_is_drawn(unit):
     loops = [unit.layout.outline.facets().points]
-    counts = [len(points_of(sheet_of(unit.shapes, size).paths(loops)[0])[0]) for size in (4000.0, 400.0, 120.0)]
+    counts = [len(points_of(path_data(sheet_of(unit.shapes, size), loops)[0])[0]) for size in (4000.0, 400.0, 120.0)]
     assert counts[0] > counts[1] > counts[2] > 12
 
 
 def test_straight_corners_are_all_there():
     square = np.array([[0.0, 0.0], [100, 0], [100, 50], [0, 50]])
-    (path,) = Sheet(200, 200, 1.0, 10, 90).paths([square])
+    (path,) = path_data(Sheet(200, 200, 1.0, 10, 90), [square])
     assert path == "M10,90 110,90 110,40 10,40Z"
 
 

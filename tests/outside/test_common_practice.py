@@ -7,10 +7,10 @@ import pytest
 
 from ashfell.core.base.lengths import parse
 from ashfell.core.base.spacing import Wanted, divide
-from ashfell.core.scene import build_scene
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.surface import surface
 from ashfell.core.unit import build, read_unit, solve
-from ashfell.core.wall import read_site
 
 INCH = F(254, 10)
 

@@ -10,9 +10,9 @@ import trimesh
 
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.segment import bulge_of
-from ashfell.core.scene import build_scene
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import build, read_unit, solve
-from ashfell.core.wall import read_site
 
 UNITS = [
     {"width": "2300", "height": "1600", "columns": {"lights": [{}] * 4, "bars": ["50"] * 3}, "rows": {"lights": [{}] * 2, "bars": ["60"]}},

@@ -6,9 +6,9 @@ import pytest
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY
-from ashfell.core.scene import build_scene
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.texture import albedo
-from ashfell.core.wall import read_site
 from ashfell.pictures.develop import develop, png
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.swatch import swatch

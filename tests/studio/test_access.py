@@ -3,7 +3,7 @@
 import pytest
 from django.urls import reverse
 
-from ashfell.studio.gallery.models import Picture
+from ashfell.studio.pictures.models import Picture
 
 pytestmark = pytest.mark.django_db
 
@@ -49,7 +49,7 @@ def test_another_members_project_is_not_there(client, stranger, project):
 
 
 def test_a_picture_is_found_only_through_its_own_project(signed_in, person, project):
-    from ashfell.studio.projects.models import Project
+    from ashfell.services.kept.models import Project
 
     other = Project.objects.create(name="Other")
     other.members.add(person)

@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from ashfell.core.base.document import dump
 from ashfell.core.unit.starts import STARTS, ordinary_window
-from ashfell.studio.projects.models import Project, Record
+from ashfell.services.kept.models import Project, Record
 
 SVG = """<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 400 300">
 <path d="M0 300 H400 V100 A200 200 0 0 0 0 100 Z"/><path d="M10 10 L50 60"/><rect x="20" y="120" width="60" height="40"/></svg>"""

@@ -14,10 +14,10 @@ from PIL import Image
 
 from ashfell.core.base.document import dump
 from ashfell.pictures.settings import PictureSettings
-from ashfell.studio.gallery.management.commands.work import work
-from ashfell.studio.gallery.models import Picture
-from ashfell.studio.gallery.tasks import trace_pass
-from ashfell.studio.gallery.workers import hold, is_alive, put_back
+from ashfell.studio.pictures.management.commands.work import work
+from ashfell.studio.pictures.models import Picture
+from ashfell.studio.pictures.tasks import trace_pass
+from ashfell.studio.pictures.workers import hold, is_alive, put_back
 from tests.conftest import ROOT
 
 TAKING = {

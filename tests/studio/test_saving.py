@@ -3,7 +3,7 @@
 import pytest
 from django.urls import reverse
 
-from ashfell.studio.projects.models import Project, Record
+from ashfell.services.kept.models import Project, Record
 
 pytestmark = pytest.mark.django_db
 
@@ -100,7 +100,7 @@ def test_two_saves_from_one_revision_cannot_both_win(unit, person):
     twin = Record.objects.get(pk=unit.pk)
     base = unit.current_id
     unit.save_change(unit.data | {"width": "3000"}, base, person)
-    from ashfell.studio.projects.models import Stale
+    from ashfell.services.kept.models import Stale
 
     with pytest.raises(Stale):
         twin.save_change(twin.data | {"width": "3100"}, base, person)

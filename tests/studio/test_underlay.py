@@ -10,7 +10,7 @@ from PIL import Image
 
 from ashfell.core.base.lengths import parse
 from ashfell.formats.paths import read_lines
-from ashfell.studio.projects.models import Underlay
+from ashfell.services.kept.models import Underlay
 
 pytestmark = pytest.mark.django_db
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0L96 0L96 192"/><circle cx="48" cy="96" r="24"/></svg>'

@@ -5,6 +5,7 @@ import json
 
 import pytest
 from ashfell.studio.units.listing import Action, Entry
+from ashfell.studio.units.points import points_sheet
 from django.urls import reverse
 
 from ashfell.core.base.document import dump
@@ -13,7 +14,6 @@ from ashfell.core.drawing.sheet import SIZE, unit_sheet
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.say.build_up import build_up
-from ashfell.studio.units.points import points_sheet
 from tests.conftest import DEMO
 
 STYLE = Style()

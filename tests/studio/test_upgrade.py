@@ -27,7 +27,7 @@ def test_a_unit_of_the_first_format_is_carried_over():
 def test_the_migration_changes_what_is_kept(db, person):
     from django.apps import apps
 
-    from ashfell.studio.projects.models import Project, Record
+    from ashfell.services.kept.models import Project, Record
 
     project = Project.objects.create(name="Old house")
     record = Record.start(project, "unit", "old", FIRST, person)

@@ -13,7 +13,7 @@ def main(database: str, batch: bool) -> None:
 
     settings.DATABASES["default"]["NAME"] = database
     django.setup()
-    from ashfell.studio.gallery.management.commands.work import work
+    from ashfell.studio.pictures.management.commands.work import work
 
     work(batch)
 

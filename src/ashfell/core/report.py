@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from ashfell.core.audit import Finding, audit_scene, audit_unit
+from ashfell.core.audit.finding import Finding
+from ashfell.core.audit.site import audit_scene
+from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.lengths import exact
 from ashfell.core.instances import uses_of
 from ashfell.core.parts import Member, Part
-from ashfell.core.scene import Scene
+from ashfell.core.site.document import SiteDocument
+from ashfell.core.site.scene import Scene
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.ifc import lining_properties
 from ashfell.core.unit.layout import CellLayout, Light, Rect
-from ashfell.core.wall.document import SiteDocument
 
 Report = dict[str, Any]
 

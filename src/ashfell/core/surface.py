@@ -10,39 +10,61 @@ from numpy.typing import NDArray
 
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
+from ashfell.core.solid.topology import alike
+
+Integers = NDArray[np.int64]
 
 
 @dataclass(frozen=True)
 class Surface:
     """Triangles of a part ready to be shown: each corner has its own normal and texture coordinates.
 
-    ``positions`` (3m, 3) mm, ``normals`` (3m, 3), ``texture`` (3m, 2) metres with its first axis along the grain.
+    ``positions`` (n, 3) mm, ``normals`` (n, 3), ``texture`` (n, 2) metres with its first axis along the grain; ``triangles``
+    (m, 3) of them.
     """
 
     positions: Floats
     normals: Floats
     texture: Floats
+    triangles: Integers
 
 
 def surface(part: Part) -> Surface:
     """The surface of a part. Texture runs along the grain, following a bent member, and starts at a place of its own for
-    each part of a unit, so that no two members show the same piece of timber; a wall's texture starts at its corner."""
+    each part of a unit, so that no two members show the same piece of timber; a wall's texture starts at its corner.
+    Triangles without area close the solid, nobody sees them, and they are left out. Every corner stands alone."""
     solid = part.solid
     positions = solid.vertices[solid.triangles.reshape(-1)]
-    if solid.flow is not None:
-        texture = solid.flow / 1000
-    else:
-        along, across = _axes(solid.normals, np.array(part.grain))
-        metres = positions.reshape(-1, 3, 3) / 1000
-        texture = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
-    shown = Surface(positions, solid.corner_normals, texture + _start(part))
+    texture = _texture(part, positions)
+    normals = solid.corner_normals
     seen = np.linalg.norm(solid.normals, axis=1) > 0.5
-    return shown if seen.all() else _only(shown, np.repeat(seen, 3))
+    if not seen.all():
+        corners = np.repeat(seen, 3)
+        positions, normals, texture = positions[corners], normals[corners], texture[corners]
+    return Surface(positions, normals, texture, np.arange(len(positions)).reshape(-1, 3))
 
 
-def _only(shown: Surface, corners: NDArray[np.bool_]) -> Surface:
-    """The surface without triangles that have no area: they close the solid, and nobody sees them."""
-    return Surface(shown.positions[corners], shown.normals[corners], shown.texture[corners])
+def indexed(part: Part) -> Surface:
+    """As :func:`surface`, corners that are the same being one: those at one vertex that look the same way. A bent member keeps its
+    own."""
+    shown, solid = surface(part), part.solid
+    if solid.flow is not None or len(shown.positions) != 3 * len(solid.triangles):
+        return shown
+    size, looks = len(solid.vertices), alike(solid.normals.round(6))[1].astype(np.int64)
+    key = np.repeat(looks, 3) * size + solid.triangles.reshape(-1)
+    _, first, number = np.unique(key, return_index=True, return_inverse=True)
+    triangles = number.reshape(-1, 3)
+    return Surface(shown.positions[first], shown.normals[first], shown.texture[first], triangles)
+
+
+def _texture(part: Part, positions: Floats) -> Floats:
+    solid = part.solid
+    if solid.flow is not None:
+        return solid.flow / 1000 + _start(part)
+    along, across = _axes(solid.normals, np.array(part.grain))
+    metres = positions.reshape(-1, 3, 3) / 1000
+    laid = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
+    return np.asarray(laid + _start(part))
 
 
 def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:

@@ -19,6 +19,8 @@ Field = NDArray[np.float64]
 BRICK = (0.225, 0.075)
 """Length and height of a brick with one joint, m (a 215 x 65 mm brick, 10 mm joints: common practice)."""
 JOINT = 0.010
+VERSION = 1
+"""Counted up whenever the same texture comes out differently: what was kept of it is then made again."""
 
 
 @lru_cache(maxsize=64)

@@ -1,7 +1,12 @@
-"""glTF 2.0 binary: metres, y up, one mesh per part of a definition, one node per use.
+"""glTF 2.0 binary: metres, y up; one mesh per definition, a primitive per finish, one node per use.
 
-Glass carries KHR_materials_transmission and KHR_materials_ior. Texture coordinates are metres; KHR_texture_transform
-scales them to the finish's tile, so a texture keeps its real size on every face.
+Beside each mesh, in its extras, stand its parts: what each is, and which triangles of which primitive are its. A node's name is the
+address of what it stands for. Glass carries KHR_materials_transmission and KHR_materials_ior. Texture coordinates are metres;
+KHR_texture_transform scales them to the finish's tile, so a texture keeps its real size on every face.
+
+Walls and plates lie along their own axes. They are written as one buffer of x, y, z, x: read as three numbers a vertex is a
+position, and read as two numbers from the first, second or third on it is a place on the face, on a jamb or on a sill. So a
+wall with thousands of openings costs 16 bytes a vertex, and no face needs vertices of its own.
 """
 
 from __future__ import annotations
@@ -9,69 +14,113 @@ from __future__ import annotations
 import io
 import json
 import struct
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
+from math import pi
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 from ashfell.core import finish as finishes
+from ashfell.core.base.address import stretches
 from ashfell.core.finish import Finish
-from ashfell.core.instances import Use, uses_of
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
-from ashfell.core.scene import Scene
-from ashfell.core.surface import surface
+from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.solid.topology import alike
+from ashfell.core.surface import Surface, indexed
 from ashfell.core.texture import albedo
 
 Json = dict[str, Any]
+Textures = Callable[[Finish], bytes]
+"""One tile of a finish as JPEG."""
 
-FLOAT, ARRAY_BUFFER, REPEAT, LINEAR, MIPMAPS = 5126, 34962, 10497, 9729, 9987
+FLOAT, ARRAY_BUFFER, ELEMENTS, REPEAT, LINEAR, MIPMAPS = 5126, 34962, 34963, 10497, 9729, 9987
+SHORT, LONG = 5123, 5125
 Y_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])
 """From the site (z up) to glTF (y up)."""
+LEVEL = ("wall", "plate")
+"""Roles of what lies along its own axes."""
+STRIDE = 16
+"""Bytes of a vertex of what lies along its own axes."""
 
 
-def write_unit(name: str, parts: Sequence[Part], own: Mapping[str, Finish] | None = None) -> bytes:
-    """A unit as GLB: unit space is glTF's own (u right, v up, w towards the viewer), in metres."""
-    file = _File(own or {})
-    file.root(name, file.part_nodes(parts), None)
+@lru_cache(maxsize=64)
+def texture_jpeg(finish: Finish) -> bytes:
+    """One tile of a finish as JPEG, computed."""
+    size = 1024 if finish.texture is not None and finish.texture.pattern == "brick" else 512
+    held = io.BytesIO()
+    Image.fromarray(albedo(finish, size)).save(held, "JPEG", quality=88)
+    return held.getvalue()
+
+
+def write_unit(
+    name: str, parts: Sequence[Part], own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg
+) -> bytes:
+    """A unit as GLB: unit space is glTF's own (u right, v up, w towards the viewer), in metres.
+
+    Raises
+    ------
+    Refusal
+        When a part has a finish that is not known.
+    """
+    file = _File(own or {}, textures)
+    file.root(name, [file.node({"name": name, "mesh": file.mesh(name, parts)})] if parts else [], None)
     return file.bytes()
 
 
-def write_scene(name: str, scene: Scene, own: Mapping[str, Finish] | None = None) -> bytes:
-    """A site as GLB: each definition's meshes are written once and used by all its instances."""
-    file = _File(own or {})
-    meshes = {key: [*file.part_meshes(parts)] for key, parts in scene.definitions.items()}
-    children = []
+def write_scene(
+    name: str, scene: Scene, own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg
+) -> bytes:
+    """A site as GLB: each definition's mesh is written once; units are children of the wall that they are in.
+
+    Raises
+    ------
+    Refusal
+        When a part has a finish that is not known.
+    """
+    file = _File(own or {}, textures)
+    meshes = {key: file.mesh(key, parts) for key, parts in scene.definitions.items() if parts}
+    inside: dict[str, list[Instance]] = defaultdict(list)
     for instance in scene.instances:
-        inner = [file.part_node(part, mesh, place, instance.id) for part, mesh, place in meshes[instance.definition]]
-        extras = {"entry": instance.entry, "definition": instance.definition}
-        node = {"name": instance.id, "children": inner, "extras": extras}
-        children.append(file.node(node | _matrix(instance.matrix)))
-    file.root(name, children, Y_UP)
+        inside[instance.host].append(instance)
+
+    def node(instance: Instance) -> int:
+        made: Json = {"name": instance.entry}
+        if instance.definition in meshes:
+            made["mesh"] = meshes[instance.definition]
+        made |= _place(instance.matrix if instance.in_host is None else instance.in_host)
+        children = [node(child) for child in inside[instance.id]] if instance.id and not instance.host else []
+        return file.node(made | ({"children": children} if children else {}))
+
+    file.root(name, [node(instance) for instance in inside[""]], Y_UP)
     return file.bytes()
 
 
-def _matrix(matrix: Floats) -> Json:
-    """A node's matrix, column by column, its shift in metres; left out where it moves nothing."""
+def _place(matrix: Floats) -> Json:
+    """Where a node stands, its shift in metres; a shift alone where it is not turned, nothing where it is not moved."""
     metres = matrix.copy()
     metres[:3, 3] /= 1000
     if np.array_equal(metres, np.eye(4)):
         return {}
+    if np.array_equal(metres[:3, :3], np.eye(3)):
+        return {"translation": [float(value) + 0.0 for value in metres[:3, 3].round(9)]}
     return {"matrix": [float(value) + 0.0 for value in metres.T.reshape(-1).round(12)]}
 
 
-def _place(use: Use) -> Json:
-    """Where a shared mesh stands, and that it is turned into its mirror image."""
-    place: Json = {"translation": [float(value) + 0.0 for value in (use.shift / 1000).round(9)]}
-    return place | ({"scale": [-1.0, 1.0, 1.0]} if use.mirrored else {})
-
-
-def _extras(part: Part, instance: str = "") -> Json:
-    name = f"{instance}/{part.id}" if instance else part.id
-    return {"part": name, "entry": part.entry, "role": part.role, "finish": part.finish}
+def _told(part: Part, primitive: int, first: int, count: int) -> Json:
+    """What stands beside a mesh of one of its parts: triangles ``first`` to ``first + count`` of a primitive."""
+    found: Json = {
+        "part": part.id, "entry": part.entry, "role": part.role, "finish": part.finish, "primitive": primitive,
+        "first": first, "count": count,
+    }  # fmt: skip
+    if part.light:
+        found |= {"light": part.light, "within": " ".join(stretches(part.light))}
+    return found
 
 
 @dataclass
@@ -79,6 +128,7 @@ class _File:
     """A glTF file being written."""
 
     own: Mapping[str, Finish]
+    textures_of: Textures
     nodes: list[Json] = field(default_factory=list)
     meshes: list[Json] = field(default_factory=list)
     materials: list[Json] = field(default_factory=list)
@@ -88,7 +138,8 @@ class _File:
     views: list[Json] = field(default_factory=list)
     binary: bytearray = field(default_factory=bytearray)
     extensions: set[str] = field(default_factory=set)
-    material_of: dict[str, int] = field(default_factory=dict)
+    material_of: dict[tuple[str, str], int] = field(default_factory=dict)
+    texture_of: dict[str, int] = field(default_factory=dict)
     scene: Json = field(default_factory=dict)
 
     def node(self, node: Json) -> int:
@@ -99,74 +150,136 @@ class _File:
         """The scene's one root node; an empty scene has none."""
         self.scene = {"name": name}
         if children:
-            node = {"name": name, "children": children} | (_matrix(matrix) if matrix is not None else {})
+            node = {"name": name, "children": children} | (_place(matrix) if matrix is not None else {})
             self.scene["nodes"] = [self.node(node)]
 
-    def part_nodes(self, parts: Sequence[Part]) -> list[int]:
-        return [self.part_node(part, mesh, place) for part, mesh, place in self.part_meshes(parts)]
+    # --- meshes
 
-    def part_meshes(self, parts: Sequence[Part]) -> Iterator[tuple[Part, int, Json]]:
-        """Each part, its mesh, and where that stands. Equal parts share one mesh (mirrored where they are handed), unless
-        their texture would show it."""
-        _, uses = uses_of(parts)
-        made: dict[int, int] = {}
-        for use in uses:
-            shared = finishes.find(use.part.finish, self.own).texture is None
-            if not shared:
-                yield use.part, self.mesh(use.part), {}
-                continue
-            fresh = use.definition not in made
-            if fresh:
-                made[use.definition] = self.mesh(use.part)
-            yield use.part, made[use.definition], {} if fresh else _place(use)
-
-    def part_node(self, part: Part, mesh: int, place: Json, instance: str = "") -> int:
-        name = f"{instance}/{part.id}" if instance else part.id
-        return self.node({"name": name, "mesh": mesh, "extras": _extras(part, instance)} | place)
-
-    def mesh(self, part: Part) -> int:
-        shown = surface(part)
-        attributes = {
-            "POSITION": self.accessor(shown.positions / 1000, "VEC3", bounded=True),
-            "NORMAL": self.accessor(shown.normals, "VEC3"),
-            "TEXCOORD_0": self.accessor(shown.texture * (1.0, -1.0), "VEC2"),
-        }
-        primitive = {"attributes": attributes, "material": self.material(part.finish)}
-        self.meshes.append({"name": part.id, "primitives": [primitive]})
+    def mesh(self, name: str, parts: Sequence[Part]) -> int:
+        """One mesh of parts, a primitive per finish, with its parts beside it."""
+        primitives: list[Json] = []
+        told: list[Json] = []
+        by_finish: dict[str, list[Part]] = defaultdict(list)
+        for part in parts:
+            if part.role not in LEVEL:
+                by_finish[part.finish].append(part)
+        for finish, group in by_finish.items():
+            self._turned(finish, group, primitives, told)
+        self._level([part for part in parts if part.role in LEVEL], primitives, told)
+        self.meshes.append({"name": name, "primitives": primitives, "extras": {"parts": told}})
         return len(self.meshes) - 1
 
-    def accessor(self, values: Floats, kind: str, bounded: bool = False) -> int:
-        data = np.ascontiguousarray(values, dtype="<f4")
-        accessor: Json = {
-            "bufferView": self.view(data.tobytes(), ARRAY_BUFFER),
-            "componentType": FLOAT,
-            "count": len(data),
-            "type": kind,
+    def _turned(self, finish: str, parts: Sequence[Part], primitives: list[Json], told: list[Json]) -> None:
+        """Parts of a unit: every corner has its normal and its place in the texture."""
+        shown: list[Surface] = []
+        triangles: list[NDArray[np.int64]] = []
+        first = corner = 0
+        for part in parts:
+            one = indexed(part)
+            shown.append(one)
+            triangles.append(one.triangles + corner)
+            told.append(_told(part, len(primitives), first, len(one.triangles)))
+            first, corner = first + len(one.triangles), corner + len(one.positions)
+        attributes = {
+            "POSITION": self._values(np.concatenate([one.positions for one in shown]) / 1000, "VEC3", bounded=True),
+            "NORMAL": self._values(np.concatenate([one.normals for one in shown]), "VEC3"),
+            "TEXCOORD_0": self._values(np.concatenate([one.texture for one in shown]) * (1.0, -1.0), "VEC2"),
         }
+        indices = self._indices(np.concatenate(triangles), corner)
+        primitives.append({"attributes": attributes, "indices": indices, "material": self.material(finish)})
+
+    def _level(self, parts: Sequence[Part], primitives: list[Json], told: list[Json]) -> None:
+        """Parts that lie along their own axes: one buffer of vertices for all, those at one place being one, and a primitive for
+        each finish and each axis that faces look along."""
+        if not parts:
+            return
+        first, number = alike(np.concatenate([part.solid.vertices for part in parts]).round(6))
+        vertices = np.concatenate([part.solid.vertices for part in parts])[first] / 1000
+        data = np.ascontiguousarray(vertices[:, [0, 1, 2, 0]], dtype="<f4")
+        view = self.view(data.tobytes(), ARRAY_BUFFER, STRIDE)
+        low, high = data[:, :3].min(axis=0).tolist(), data[:, :3].max(axis=0).tolist()
+        place = self._keep(self._accessor(view, FLOAT, len(data), "VEC3", 0) | {"min": low, "max": high})
+        read: dict[int, int] = {}
+        starts = np.cumsum([0, *(len(part.solid.vertices) for part in parts)])
+        for finish in dict.fromkeys(part.finish for part in parts):
+            textured = finishes.find(finish, self.own).texture is not None
+            for axis in (2, 0, 1):
+                held = self._looking(parts, starts, finish, axis, len(primitives), told)
+                if not len(held):
+                    continue
+                attributes = {"POSITION": place}
+                if textured:
+                    if axis not in read:
+                        offset = {2: 0, 0: 4, 1: 8}[axis]
+                        read[axis] = self._keep(self._accessor(view, FLOAT, len(data), "VEC2", offset))
+                    attributes["TEXCOORD_0"] = read[axis]
+                laid = ("level" if axis == 2 else "turned") if textured else ""
+                indices = self._indices(number[held].astype(np.int64), len(data))
+                primitives.append(
+                    {"attributes": attributes, "indices": indices, "material": self.material(finish, laid)}
+                )
+
+    def _looking(
+        self, parts: Sequence[Part], starts: NDArray[np.int64], finish: str, axis: int, primitive: int, told: list[Json]
+    ) -> NDArray[np.int64]:
+        """The triangles (m, 3) of a finish that look along an axis; what they are of is told."""
+        held: list[NDArray[np.int64]] = []
+        count = 0
+        for part, start in zip(parts, starts, strict=False):
+            if part.finish == finish:
+                own = part.solid.triangles[np.abs(part.solid.normals).argmax(axis=1) == axis].astype(np.int64) + start
+                if len(own):
+                    told.append(_told(part, primitive, count, len(own)))
+                    held.append(own)
+                    count += len(own)
+        return np.concatenate(held) if held else np.zeros((0, 3), dtype=np.int64)
+
+    # --- buffers
+
+    def _values(self, values: Floats, kind: str, bounded: bool = False) -> int:
+        data = np.ascontiguousarray(values, dtype="<f4")
+        accessor = self._accessor(self.view(data.tobytes(), ARRAY_BUFFER), FLOAT, len(data), kind, 0)
         if bounded:
             accessor |= {"min": data.min(axis=0).tolist(), "max": data.max(axis=0).tolist()}
+        return self._keep(accessor)
+
+    def _indices(self, triangles: NDArray[np.int64], count: int) -> int:
+        short = count <= 0xFFFF
+        data = np.ascontiguousarray(triangles.reshape(-1), dtype="<u2" if short else "<u4")
+        view = self.view(data.tobytes(), ELEMENTS)
+        return self._keep(self._accessor(view, SHORT if short else LONG, len(data), "SCALAR", 0))
+
+    def _accessor(self, view: int, component: int, count: int, kind: str, offset: int) -> Json:
+        accessor: Json = {"bufferView": view, "componentType": component, "count": count, "type": kind}
+        return accessor | ({"byteOffset": offset} if offset else {})
+
+    def _keep(self, accessor: Json) -> int:
         self.accessors.append(accessor)
         return len(self.accessors) - 1
 
-    def view(self, data: bytes, target: int | None = None) -> int:
+    def view(self, data: bytes, target: int | None = None, stride: int | None = None) -> int:
         self.binary.extend(b"\0" * (-len(self.binary) % 4))
         view: Json = {"buffer": 0, "byteOffset": len(self.binary), "byteLength": len(data)}
-        self.views.append(view | ({"target": target} if target else {}))
+        view |= ({"target": target} if target else {}) | ({"byteStride": stride} if stride else {})
+        self.views.append(view)
         self.binary.extend(data)
         return len(self.views) - 1
 
-    def material(self, key: str) -> int:
-        if key not in self.material_of:
-            self.material_of[key] = len(self.materials)
-            self.materials.append(self._material(key, finishes.find(key, self.own)))
-        return self.material_of[key]
+    # --- finishes
 
-    def _material(self, key: str, finish: Finish) -> Json:
+    def material(self, key: str, laid: str = "") -> int:
+        """A finish; ``laid`` says how texture coordinates of what lies along its own axes are to be read."""
+        if (key, laid) not in self.material_of:
+            self.material_of[key, laid] = len(self.materials)
+            self.materials.append(self._material(key, finishes.find(key, self.own), laid))
+        return self.material_of[key, laid]
+
+    def _material(self, key: str, finish: Finish, laid: str) -> Json:
         surface_of: Json = {"metallicFactor": finish.metallic, "roughnessFactor": finish.roughness}
         if finish.texture is None:
             surface_of["baseColorFactor"] = [*finish.linear, 1.0]
         else:
-            surface_of["baseColorTexture"] = self.texture(finish)
+            surface_of["baseColorTexture"] = self.texture(key, finish, laid)
         material: Json = {"name": key, "pbrMetallicRoughness": surface_of}
         if finish.transmits:
             material["extensions"] = {
@@ -176,19 +289,22 @@ class _File:
             self.extensions.update(material["extensions"])
         return material
 
-    def texture(self, finish: Finish) -> Json:
+    def texture(self, key: str, finish: Finish, laid: str) -> Json:
         assert finish.texture is not None
-        self.images.append({"bufferView": self.view(_jpeg(finish)), "mimeType": "image/jpeg"})
-        self.textures.append({"sampler": 0, "source": len(self.images) - 1})
+        if key not in self.texture_of:
+            self.images.append({"bufferView": self.view(self.textures_of(finish)), "mimeType": "image/jpeg"})
+            self.textures.append({"sampler": 0, "source": len(self.images) - 1})
+            self.texture_of[key] = len(self.textures) - 1
         self.extensions.add("KHR_texture_transform")
         scale = 1 / finish.texture.tile
-        return {
-            "index": len(self.textures) - 1,
-            "extensions": {"KHR_texture_transform": {"scale": [scale, scale]}},
-        }
+        # What is laid level reads (u, v): v is turned over as images run downwards; turned it reads (v, w) or (w, u), second first.
+        transform: Json = {"scale": [scale, -scale if laid == "level" else scale]}
+        transform |= {"rotation": round(pi / 2, 12)} if laid == "turned" else {}
+        return {"index": self.texture_of[key], "extensions": {"KHR_texture_transform": transform}}
 
     def bytes(self) -> bytes:
         self.binary.extend(b"\0" * (-len(self.binary) % 4))
+        sampler = {"magFilter": LINEAR, "minFilter": MIPMAPS, "wrapS": REPEAT, "wrapT": REPEAT}
         tables = {
             "nodes": self.nodes,
             "meshes": self.meshes,
@@ -198,9 +314,7 @@ class _File:
             "accessors": self.accessors,
             "bufferViews": self.views,
             "extensionsUsed": sorted(self.extensions),
-            "samplers": [{"magFilter": LINEAR, "minFilter": MIPMAPS, "wrapS": REPEAT, "wrapT": REPEAT}]
-            if self.textures
-            else [],
+            "samplers": [sampler] if self.textures else [],
             "buffers": [{"byteLength": len(self.binary)}] if self.binary else [],
         }
         content = {"asset": {"version": "2.0", "generator": "Ashfell"}, "scene": 0}
@@ -213,11 +327,3 @@ class _File:
 def _chunks(chunks: Iterable[tuple[bytes, bytes]]) -> bytes:
     body = b"".join(struct.pack("<I4s", len(data), kind) + data for kind, data in chunks if data)
     return struct.pack("<4sII", b"glTF", 2, 12 + len(body)) + body
-
-
-@lru_cache(maxsize=64)
-def _jpeg(finish: Finish) -> bytes:
-    size = 1024 if finish.texture is not None and finish.texture.pattern == "brick" else 512
-    held = io.BytesIO()
-    Image.fromarray(albedo(finish, size)).save(held, "JPEG", quality=88)
-    return held.getvalue()

@@ -6,10 +6,11 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from itertools import islice
-from xml.sax.saxutils import escape, quoteattr
+from xml.sax.saxutils import escape
 
 import numpy as np
 
+from ashfell.core.base.address import stretches
 from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.paper import Sheet, extent_of
 from ashfell.core.drawing.sheet import Figure, Line
@@ -81,9 +82,15 @@ def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     return "".join(
         f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}'
         f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED else CLOSED} "
-        f"data-part={quoteattr(shape.part)} data-entry={quoteattr(shape.entry)}/>"
+        f'data-part="{shape.part}" data-entry="{shape.entry}" data-role="{shape.role}"{_in_light(shape.light)}/>'
         for shape, is_narrow in zip(drawn, fine, strict=True)
     )
+
+
+@lru_cache(maxsize=4096)
+def _in_light(light: str) -> str:
+    """The light that a face is in, and the columns and rows of that."""
+    return f' data-light="{light}" data-within="{" ".join(stretches(light))}"' if light else ""
 
 
 HAIRLINE, CLOSED = ' fine" stroke-width=".2" stroke-opacity=".5"', '"'

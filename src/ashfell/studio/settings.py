@@ -36,10 +36,11 @@ INSTALLED_APPS = [
     "csp",
     "django_tasks",
     "django_tasks_db",
+    "ashfell.services.kept",
     "ashfell.studio.projects",
     "ashfell.studio.units",
     "ashfell.studio.finishes",
-    "ashfell.studio.gallery",
+    "ashfell.studio.pictures",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -9,5 +9,5 @@ urlpatterns = [
     path("", include("ashfell.studio.projects.urls")),
     path("projects/<int:project>/units/", include("ashfell.studio.units.urls")),
     path("projects/<int:project>/finishes/", include("ashfell.studio.finishes.urls")),
-    path("projects/<int:project>/pictures/", include("ashfell.studio.gallery.urls")),
+    path("projects/<int:project>/pictures/", include("ashfell.studio.pictures.urls")),
 ]

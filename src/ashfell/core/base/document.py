@@ -97,29 +97,6 @@ def typed_length(entry: str, value: str, bare: Unit) -> str:
         raise Refusal(entry, "a length", error.reason, position=error.position) from error
 
 
-def place(data: Data, entry: str, value: object) -> None:
-    """Put a value where a dotted path points; only what is there already can be changed.
-
-    Raises
-    ------
-    Refusal
-        When there is no such entry.
-    """
-    *way, last = entry.split(".")
-    here: Any = data
-    try:
-        for step in way:
-            here = here[int(step)] if isinstance(here, list) else here[step]
-        if isinstance(here, list):
-            here[int(last)] = value
-        elif last in here:
-            here[last] = value
-        else:
-            raise KeyError(last)
-    except (KeyError, IndexError, ValueError, TypeError) as error:
-        raise Refusal(entry, "a known entry", f"There is no entry “{entry}”.") from error
-
-
 def refusal_of(error: ErrorDetails) -> Refusal:
     """A model's validation error in the project's own words."""
     entry = ".".join(str(place) for place in error["loc"])

@@ -13,6 +13,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from typing import Any, Literal
 
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
@@ -285,9 +286,7 @@ class Length:
             return value
         if isinstance(value, bool) or not isinstance(value, (str, int, float, Fraction)):
             raise LengthError(str(value), 0, "A length is text or a number.")
-        text = exact(value) if isinstance(value, Fraction) else str(value).strip()
-        mm = parse(text, bare)
-        return cls(text if mm == _or_none(text) else f"{text} {bare}", mm)
+        return _length(exact(value) if isinstance(value, Fraction) else str(value).strip(), bare)
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Length) and other.mm == self.mm
@@ -307,6 +306,13 @@ class Length:
             "description": "A length: a number is millimetres, text may carry a unit.",
             "anyOf": [{"type": "string", "examples": ["1500", "1.5 m", "6' 8\"", "7/8 in"]}, {"type": "number"}],
         }
+
+
+@lru_cache(maxsize=4096)
+def _length(text: str, bare: Unit) -> Length:
+    """A length from its text; a document says the same few again and again."""
+    mm = parse(text, bare)
+    return Length(text if bare == "mm" or mm == _or_none(text) else f"{text} {bare}", mm)
 
 
 def _or_none(text: str) -> Fraction | None:

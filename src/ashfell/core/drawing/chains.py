@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from itertools import pairwise
 
-from ashfell.core.base.address import entry_below
+from ashfell.core.base.address import Address, entry_below
 from ashfell.core.base.lengths import exact, show
 from ashfell.core.drawing.frame import (
     BAND,
@@ -86,7 +86,9 @@ def _figure(
     entry: str, size: Fraction, text: str, label: str, place: tuple[float, float, float], small: bool
 ) -> Figure:
     x, y, width = place
-    return Figure(figure_id(entry), entry, text, exact(size), label, x, y, width, FIGURE, small=small)
+    bar = Address(entry).parent
+    about = bar if bar.of_division("bars") else ""
+    return Figure(figure_id(entry), entry, text, exact(size), label, x, y, width, FIGURE, about=about, small=small)
 
 
 def running_marks(axis: Axis, drawing: Drawing) -> list[Mark]:

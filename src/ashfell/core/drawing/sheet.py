@@ -20,7 +20,7 @@ ELEVATIONS = ("outside", "inside")
 @dataclass(frozen=True)
 class Figure:
     """A number on the sheet: the address that typing over it changes, as it is shown, its exact size, what it is called, and
-    where it stands. ``stretch`` is the column or row it is the size of."""
+    where it stands. ``stretch`` is the column or row it is the size of, ``about`` the address of the members it measures."""
 
     id: str
     entry: str
@@ -32,6 +32,7 @@ class Figure:
     width: float
     height: float
     stretch: str = ""
+    about: str = ""
     small: bool = False
 
 
@@ -49,14 +50,15 @@ class Handle:
 
 @dataclass(frozen=True)
 class Box:
-    """A stretch of a strip: a light or a member, to scale. ``move`` is the address of a bar that can be moved."""
+    """A stretch of a strip: a light or a member, to scale. ``about`` is the address of the member, ``move`` that of a bar that can be
+    moved."""
 
     kind: str
     x: float
     y: float
     width: float
     height: float
-    entry: str
+    about: str
     stretch: str = ""
     handle: Handle | None = None
     move: str = ""

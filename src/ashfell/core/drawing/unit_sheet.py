@@ -163,15 +163,22 @@ def _stretch(dimension: Dimension, cell: CellLayout) -> str:
     return f"{cell.key}{'c' if dimension.axis == 'columns' else 'r'}{dimension.index + 1}"
 
 
+def _about(dimension: Dimension) -> str:
+    """The address of the members that a dimension measures."""
+    if dimension.kind in ("edge", "bar"):
+        return dimension.entry.removesuffix(".face")
+    return "frame" if dimension.entry == "frame.depth" else ""
+
+
 def _box(piece: Dimension, drawing: Drawing) -> Box:
     handle = _handle(piece, drawing) if piece.kind == "bar" else None
-    move = piece.entry.removesuffix(".face") if piece.kind == "bar" else ""
-    stretch = _stretch(piece, drawing.cell)
+    about, stretch = _about(piece), _stretch(piece, drawing.cell)
+    move = about if piece.kind == "bar" else ""
     if piece.axis == "columns":
         low, high = drawing.span(piece.start, piece.end)
-        return Box(piece.kind, low, drawing.column_band, high - low, BAND, piece.entry, stretch, handle, move)
+        return Box(piece.kind, low, drawing.column_band, high - low, BAND, about, stretch, handle, move)
     y, height = drawing.paper.y(piece.end), float(piece.size) * drawing.paper.scale
-    return Box(piece.kind, drawing.row_band, y, STRIP_WIDTH, height, piece.entry, stretch, handle, move)
+    return Box(piece.kind, drawing.row_band, y, STRIP_WIDTH, height, about, stretch, handle, move)
 
 
 def _handle(piece: Dimension, drawing: Drawing) -> Handle:
@@ -208,7 +215,7 @@ def _figure(dimension: Dimension, drawing: Drawing) -> Figure:
     key = figure_id(dimension.entry) + (f"-{dimension.axis}-{dimension.index}" if dimension.kind == "edge" else "")
     return Figure(
         key, dimension.entry, text, exact(dimension.size), _label(dimension), x, y, width, FIGURE,
-        stretch=_stretch(dimension, drawing.cell), small=small,
+        stretch=_stretch(dimension, drawing.cell), about=_about(dimension), small=small,
     )  # fmt: skip
 
 

@@ -26,6 +26,7 @@ class Shape:
     entry: str
     tone: float
     finish: str = ""
+    light: str = ""
 
 
 Facing = Literal["outside", "inside"]
@@ -54,7 +55,7 @@ def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
         if points:
             depth = max(float(loop[:, 2].max()) for loop in points)
             flat = tuple(loop[:, :2] for loop in points)
-            yield depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish)
+            yield depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light)
 
 
 CUT_TONE = 0.12
@@ -79,5 +80,5 @@ def section(parts: Sequence[Part], along: Literal["columns", "rows"], at: float)
             cut = part.solid.manifold().transform(CUTS[along]).slice(at)
             loops = tuple(np.asarray(loop, dtype=float) for loop in cut.to_polygons())
             if loops:
-                found.append(Shape(loops, part.role, part.id, part.entry, CUT_TONE, part.finish))
+                found.append(Shape(loops, part.role, part.id, part.entry, CUT_TONE, part.finish, part.light))
     return found

@@ -73,6 +73,10 @@ class Registry(Mapping[str, R], Generic[R]):
         return len(self._records)
 
 
+OF = "x-of"
+"""Stands in a schema for a reference to the kinds of a registry until :func:`schema_of` puts it there."""
+
+
 class OneOf:
     """The type of an entry that may be of any registered kind, told apart by its ``kind``; for pydantic's ``Annotated``.
 
@@ -89,7 +93,7 @@ class OneOf:
         )
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
-        return {"$ref": f"#/$defs/{self.registry.noun.capitalize()}"}
+        return {OF: self.registry.noun.capitalize()}
 
     def read(self, value: object) -> object:
         """An entry of the kind that it says."""
@@ -149,4 +153,15 @@ def schema_of(model: type[BaseModel], *registries: Registry[Any]) -> JsonSchemaV
             defs |= own.pop("$defs", {})
             defs[entry.__name__] = own
         defs[registry.noun.capitalize()] = {"oneOf": [{"$ref": f"#/$defs/{entry.__name__}"} for entry in entries]}
-    return found
+    whole = _referring(found)
+    assert isinstance(whole, dict)
+    return whole
+
+
+def _referring(schema: object) -> object:
+    """A schema with references in the place of what stands for them."""
+    if isinstance(schema, dict):
+        if OF in schema:
+            return {"$ref": f"#/$defs/{schema[OF]}"}
+        return {key: _referring(value) for key, value in schema.items()}
+    return [_referring(one) for one in schema] if isinstance(schema, list) else schema

@@ -318,6 +318,21 @@ class Layout:
         return max((*self.rings, self.frame), key=lambda ring: ring.loop.area)
 
     @cached_property
+    def overall(self) -> Rect:
+        """The size over the outermost ring, in unit space; that of the document where the frame is outermost."""
+        ring = self.outermost
+        if ring.entry == "frame" or not self.rings:
+            return self.outer
+        left, foot, right, head = (Fraction(round(value, 6)).limit_denominator(10**6) for value in ring.loop.bounds)
+        return Rect(left, foot, right - left, head - foot)
+
+    @cached_property
+    def depth(self) -> tuple[Fraction, Fraction]:
+        """Front and back of the frame with its rings, mm behind the unit's outer face."""
+        rings = (*self.rings, self.frame)
+        return min(ring.front for ring in rings), max(ring.back for ring in rings)
+
+    @cached_property
     def bodies(self) -> tuple[Body, ...]:
         """What every ring holds, from the frame inwards."""
         return tuple(self.body.all_bodies)

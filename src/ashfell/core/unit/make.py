@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from ashfell.core.drawing.view import Shape, elevation
 from ashfell.core.parts import Part
@@ -13,7 +13,7 @@ from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.solve.unit import solve
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Unit:
     """A unit document with all that is made of it: the exact layout, and the parts."""
 
@@ -25,6 +25,40 @@ class Unit:
     def shapes(self) -> list[Shape]:
         """The elevation from outside, back to front."""
         return elevation(self.parts)
+
+
+class _Content:
+    """A document that is the same as any other of the same content."""
+
+    __slots__ = ("document", "text")
+
+    def __init__(self, document: UnitDocument) -> None:
+        self.document, self.text = document, document.model_dump_json()
+
+    def __hash__(self) -> int:
+        return hash(self.text)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Content) and other.text == self.text
+
+
+KEPT = 128
+"""How many units are kept made."""
+
+
+@lru_cache(maxsize=KEPT)
+def _made(content: _Content) -> Unit:
+    return make(content.document)
+
+
+def made(document: UnitDocument) -> Unit:
+    """As :func:`make`, but a unit of the same content is made once; the last :data:`KEPT` of them are kept.
+
+    Raises
+    ------
+    Refusal
+    """
+    return _made(_Content(document))
 
 
 def make(document: UnitDocument) -> Unit:

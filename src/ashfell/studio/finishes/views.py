@@ -13,16 +13,16 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
 from ashfell.pictures.develop import png
 from ashfell.pictures.swatch import swatch
-from ashfell.studio.projects.access import project_of, record_of
-from ashfell.studio.projects.models import Project, Record, Stale
-from ashfell.studio.projects.saving import base_of
+from ashfell.services.kept.models import Project, Record, Stale
+from ashfell.services.kept.records import project_of, record_of
+from ashfell.studio.answers import base_of
 
 NUMBERS = ("roughness", "metallic", "transmission", "ior")
 
 
 @require_GET
 def page(request: HttpRequest, project: int) -> HttpResponse:
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     shown = {"project": owner, "nav": "finishes", "library": LIBRARY, "own": owner.own_finishes()}
     return render(request, "finishes/page.html", shown)
 
@@ -31,13 +31,13 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
 @cache_control(private=True, max_age=60)
 def swatch_png(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """A small picture of a finish."""
-    return HttpResponse(png(swatch(_found(project_of(request, project), key))), content_type="image/png")
+    return HttpResponse(png(swatch(_found(project_of(request.user, project), key))), content_type="image/png")
 
 
 @require_POST
 def copy(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Start a finish of the project's own from another."""
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     finish = _found(owner, key)
     name = f"{finish.name}, own"[:80]
     made = Record.start(owner, "finish", _free_key(owner, name), dump(finish) | {"name": name}, request.user)
@@ -47,7 +47,7 @@ def copy(request: HttpRequest, project: int, key: str) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Change one of the project's own finishes, once for all units that use it."""
-    record = record_of(request, project, "finish", key)
+    record = record_of(request.user, project, "finish", key)
     refusal, data = None, record.data
     if request.method == "POST":
         data = _typed(request, record.data)

@@ -17,13 +17,15 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import Length, LengthError, Style, named, show
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.starts import STARTS, start_from
 from ashfell.core.unit.words import differences
 from ashfell.formats import svg
 from ashfell.formats.paths import Found, read_paths
-from ashfell.studio.projects.access import project_of, record_of
-from ashfell.studio.projects.models import Project, Record, Revision
+from ashfell.services.documents import unit_of
+from ashfell.services.kept import records
+from ashfell.services.kept.models import Project, Record, Revision, Stale
+from ashfell.services.kept.records import project_of, record_of, revision_of
+from ashfell.studio.answers import base_of
 
 LARGEST_DRAWING = 4 * 1024 * 1024
 MOST_SIZES = 12
@@ -41,7 +43,7 @@ STRETCHES = (
 @require_GET
 def library(request: HttpRequest, project: int) -> HttpResponse:
     """The units of a project by name or tag, templates, and starting points."""
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     asked = request.GET.get("q", "").strip()
     rows = [row for row in map(_row, owner.units) if _matches(row, asked)]
     context = {
@@ -78,8 +80,9 @@ def _templates(request: HttpRequest, owner: Project) -> list[Record]:
 @require_POST
 def start(request: HttpRequest, project: int) -> HttpResponse:
     """Start a unit from a starting point or a template."""
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     chosen, name = request.POST.get("start", "fixed"), request.POST.get("name", "").strip()[:80]
+    under = None
     if chosen in STARTS:
         document = start_from(chosen, name or STARTS[chosen].name, owner.style.bare)
         data, name = dump(document), document.name
@@ -88,15 +91,15 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
             Record, pk=chosen if chosen.isdecimal() else 0, template=True, project__members=request.user
         )
         name = name or template.name
-        data = template.data | {"name": name}
-    record = Record.start(owner, "unit", owner.free_key("unit", name), data, request.user)
+        data, under = template.data | {"name": name}, template.underlay
+    record = records.start(owner, "unit", name, data, request.user, under)
     return redirect("unit", project, record.key)
 
 
 @require_POST
 def template(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Save a unit as a template, or no longer."""
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     Record.objects.filter(pk=record.pk).update(template=not record.template)
     return redirect("units", project)
 
@@ -105,17 +108,17 @@ def template(request: HttpRequest, project: int, key: str) -> HttpResponse:
 @cache_control(private=True, max_age=31_536_000, immutable=True)
 def thumbnail(request: HttpRequest, project: int, key: str, revision: int) -> HttpResponse:
     """A small drawing of a unit at a revision, which never changes."""
-    record = record_of(request, project, "unit", key)
-    data = get_object_or_404(record.revisions, pk=revision).data
+    record = record_of(request.user, project, "unit", key)
+    data = get_object_or_404(record.revisions, pk=revision).document
     try:
-        text = svg.thumbnail_svg(make(read_unit(data)))
+        text = svg.thumbnail_svg(unit_of(data))
     except Refusal:
         text = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>'
     return HttpResponse(text, content_type="image/svg+xml")
 
 
 @dataclass(frozen=True)
-class Side:
+class Compared:
     """One side of a comparison."""
 
     name: str
@@ -127,7 +130,7 @@ class Side:
 @require_GET
 def compare(request: HttpRequest, project: int) -> HttpResponse:
     """Two units, or two versions of one, side by side and as differences in words."""
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     sides = [_side(owner, request.GET.get(name, "")) for name in ("a", "b")]
     told = differences(sides[0].data, sides[1].data) if sides[0] and sides[1] else []
     choices = [(f"{record.key}@{record.current_id}", record.name) for record in owner.units]
@@ -142,24 +145,26 @@ def compare(request: HttpRequest, project: int) -> HttpResponse:
     return render(request, "units/compare.html", context)
 
 
-def _side(owner: Project, asked: str) -> Side | None:
+def _side(owner: Project, asked: str) -> Compared | None:
     key, _, revision = asked.partition("@")
     if not key:
         return None
     record = get_object_or_404(owner.units, key=key)
-    found: Revision = get_object_or_404(record.revisions, pk=revision if revision.isdecimal() else record.current_id)
+    found: Revision = revision_of(record, revision if revision.isdecimal() else record.current_id)
     picture = reverse("unit-thumbnail", args=[owner.pk, key, found.pk])
-    return Side(str(found.data["name"]), found.label or f"{found.made:%d %b %Y, %H:%M}", found.data, picture)
+    return Compared(
+        str(found.document["name"]), found.label or f"{found.made:%d %b %Y, %H:%M}", found.document, picture
+    )
 
 
 @require_http_methods(["GET", "POST"])
 def history(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Every revision of a unit: name one, go back to one, compare one with what is in force."""
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     if request.method == "POST":
-        revision = get_object_or_404(record.revisions, pk=request.POST.get("revision", "0"))
+        revision = revision_of(record, request.POST.get("revision", "0"))
         if request.POST.get("do") == "name":
-            record.revisions.filter(pk=revision.pk).update(label=request.POST.get("label", "").strip()[:80])
+            records.name_version(record, revision, request.POST.get("label", ""))
             return redirect("unit-history", project, key)
         record.choose(revision, record.current_id)
         return redirect("unit", project, key)
@@ -172,7 +177,7 @@ def history(request: HttpRequest, project: int, key: str) -> HttpResponse:
 @require_GET
 def sizes(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The same unit at several sizes: frame, bars and rails keep theirs, glass and shares take the rest."""
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     style = record.project.style
     asked = request.GET.get("sizes", "") or ", ".join(_stretched(record, *by) for by in STRETCHES)
     rows = [_at_size(record, text.strip(), style) for text in asked.split(",")[:MOST_SIZES] if text.strip()]
@@ -201,7 +206,7 @@ def _at_size(record: Record, text: str, style: Style) -> dict[str, Any]:
             "width": Length.read(width, style.bare).text,
             "height": Length.read(height, style.bare).text,
         }
-        unit = make(read_unit(data))
+        unit = unit_of(data)
     except LengthError as error:
         return {"text": text, "refusal": f"{error.reason} Sizes stand as 900 x 1200, 1.2 m x 1.5 m."}
     except Refusal as refusal:
@@ -217,8 +222,8 @@ def _at_size(record: Record, text: str, style: Style) -> dict[str, Any]:
 @require_http_methods(["GET", "POST"])
 def outline_from_file(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """An outline read from an SVG or DXF drawing: upload it, choose one of its closed paths."""
-    record = record_of(request, project, "unit", key)
-    context: dict[str, Any] = {"project": record.project, "nav": "units", "record": record}
+    record = record_of(request.user, project, "unit", key)
+    context: dict[str, Any] = {"project": record.project, "nav": "units", "record": record, "base": record.current_id}
     if request.method == "GET":
         return render(request, "units/path.html", context)
     try:
@@ -228,9 +233,8 @@ def outline_from_file(request: HttpRequest, project: int, key: str) -> HttpRespo
         if (chosen.isdecimal() and int(chosen) < len(found)) or len(found) == 1:
             data = record.data | found[int(chosen or 0)].document()
             data["frame"] = data["frame"] | {"sides": {}}
-            make(read_unit(data))
-            record.save_change(data, record.current_id or 0, request.user, "Outline from a drawing")
-            return redirect("unit", project, key)
+            unit_of(data)
+            return _take(request, record, data)
     except Refusal as refusal:
         messages.error(request, str(refusal))
         return (
@@ -240,6 +244,20 @@ def outline_from_file(request: HttpRequest, project: int, key: str) -> HttpRespo
         )
     request.session["drawing"] = _kept(request)
     return render(request, "units/path.html", context)
+
+
+def _take(request: HttpRequest, record: Record, data: Data) -> HttpResponse:
+    """Keep an outline, if the unit is still as it was when the page was opened."""
+    try:
+        records.save(record, data, base_of(request), request.user, "Outline from a drawing")
+    except Stale as stale:
+        messages.error(
+            request,
+            f"{record.name} was changed since this page was opened. The outline is kept aside as version {stale.offered.pk}: "
+            "take it from here, or leave it.",
+        )
+        return redirect("unit-history", record.project_id, record.key)
+    return redirect("unit", record.project_id, record.key)
 
 
 def _kept(request: HttpRequest) -> dict[str, str]:

@@ -2,26 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, fields, replace
-from typing import TypeVar
+from dataclasses import dataclass
 
 from ashfell.core.drawing.points import PointsSheet
-from ashfell.core.drawing.sheet import KeyElevation, Line, Points, UnitSheet
+from ashfell.core.drawing.sheet import KeyElevation, Line, UnitSheet
 from ashfell.formats.svg import PX, shapes_svg
-
-Placed = TypeVar("Placed")
-
-
-def in_pixels(one: Placed) -> Placed:
-    """A value whose numbers are millimetres of paper, in CSS pixels."""
-    lengths = {f.name: round(getattr(one, f.name) * PX, 2) for f in fields(one) if f.type == "float"}  # type: ignore[arg-type]
-    return replace(one, **lengths)  # type: ignore[type-var]
-
-
-def path(points: Points, closed: bool = True) -> str:
-    """SVG path data through points."""
-    return "M" + "L".join(f"{x * PX:g} {y * PX:g}" for x, y in points) + ("Z" if closed else "")
+from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
 
 @dataclass(frozen=True)
@@ -84,13 +70,9 @@ def drawn(sheet: UnitSheet) -> DrawnSheet:
     )
     return DrawnSheet(
         round(paper.width, 2), round(paper.height, 2), round(paper.scale, 6), round(paper.left, 3), round(paper.foot, 3),
-        sheet.mirrored, shapes_svg(sheet.shapes, paper), _all(sheet.boxes), _all(sheet.figures), _all(sheet.locks),
-        _all(sheet.marks), _all(sheet.lines), symbols, picks, _key(sheet.key),
+        sheet.mirrored, shapes_svg(sheet.shapes, paper), all_in_pixels(sheet.boxes), all_in_pixels(sheet.figures), all_in_pixels(sheet.locks),
+        all_in_pixels(sheet.marks), all_in_pixels(sheet.lines), symbols, picks, _key(sheet.key),
     )  # fmt: skip
-
-
-def _all(values: Iterable[object]) -> tuple[object, ...]:
-    return tuple(in_pixels(value) for value in values)
 
 
 def _key(key: KeyElevation | None) -> DrawnKey | None:
@@ -119,5 +101,5 @@ def drawn_points(sheet: PointsSheet) -> DrawnPoints:
     paper = sheet.paper.times(PX)
     return DrawnPoints(
         sheet, round(paper.width, 2), round(paper.height, 2), round(paper.scale, 6), round(paper.left, 3), round(paper.foot, 3),
-        path(sheet.outline), _all(sheet.points), _all(sheet.guides),
+        path(sheet.outline), all_in_pixels(sheet.points), all_in_pixels(sheet.guides),
     )  # fmt: skip

@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import json
-from functools import lru_cache
 from math import isfinite
 from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from ashfell.core.audit import audit_unit
 from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import LengthError, Style, exact, parse
 from ashfell.core.base.refusal import Refusal
@@ -21,103 +19,88 @@ from ashfell.core.drawing.points import points_sheet
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.drawing.unit_sheet import unit_sheet
 from ashfell.core.kinds.roles import ROLES, Role
-from ashfell.core.unit import Unit, make, read_unit, solve
-from ashfell.core.unit.edit.change import change, with_opened
+from ashfell.core.unit import Unit
+from ashfell.core.unit.edit.change import with_opened
 from ashfell.core.unit.effects import effects
-from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.measure import distance, snap
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
-from ashfell.studio.projects.access import project_of, record_of
-from ashfell.studio.projects.models import Project, Record
-from ashfell.studio.projects.saving import handed_over, moved, refused, save_or_offer
+from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
+from ashfell.services.kept import records
+from ashfell.services.kept.models import Asset, Record
+from ashfell.services.kept.records import WAYS, project_of, record_of
+from ashfell.services.textures import jpeg
+from ashfell.services.underlays import placed, read_underlay
+from ashfell.studio.answers import handed_over, moved, refused, saved
 from ashfell.studio.units.sheet import drawn, drawn_points
-from ashfell.studio.units.underlay import change_underlay, laid, lay, underlay_of
+from ashfell.studio.units.underlay import laid
 
-WAYS = ("undo", "redo", "choose")
 LARGEST_FILE = 512 * 1024
 
 
 @require_POST
 def new(request: HttpRequest, project: int) -> HttpResponse:
     """Start a unit from the usual sizes."""
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     name = request.POST.get("name", "").strip()[:80] or "Window"
-    record = _start(request, owner, name, dump(ordinary_window(name, owner.style.bare)))
+    record = records.start(owner, "unit", name, dump(ordinary_window(name, owner.style.bare)), request.user)
     return redirect("unit", project, record.key)
 
 
 @require_POST
 def take_in(request: HttpRequest, project: int) -> HttpResponse:
     """Start a unit from a document in a file."""
-    owner = project_of(request, project)
+    owner = project_of(request.user, project)
     file = request.FILES.get("file")
     try:
-        if file is None or file.size > LARGEST_FILE:
+        if file is None or (file.size or 0) > LARGEST_FILE:
             raise Refusal("file", "a unit document", f"Choose a JSON file of at most {LARGEST_FILE // 1024} KiB.")
-        unit = make(read_unit(_json_object(file.read())))
+        data = taken_in(file.read())
     except Refusal as refusal:
         messages.error(request, f"{file.name if file else 'No file'} was not taken in: {refusal}")
         return redirect("project", project)
-    record = _start(request, owner, unit.document.name, dump(unit.document))
+    record = records.start(owner, "unit", data["name"], data, request.user)
     return redirect("unit", project, record.key)
 
 
 @require_POST
 def duplicate(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Start a unit as a copy of another."""
-    original = record_of(request, project, "unit", key)
-    name = f"{original.name[:72]}, copy"
-    record = _start(request, original.project, name, original.data | {"name": name})
+    record = records.duplicate(record_of(request.user, project, "unit", key), request.user)
     return redirect("unit", project, record.key)
-
-
-def _start(request: HttpRequest, project: Project, name: str, data: Data) -> Record:
-    return Record.start(project, "unit", project.free_key("unit", name), data, request.user)
-
-
-def _json_object(content: bytes) -> Data:
-    try:
-        data = json.loads(content)
-    except ValueError as error:
-        raise Refusal("file", "a unit document", "The file is not JSON.") from error
-    if not isinstance(data, dict):
-        raise Refusal("file", "a unit document", "The file holds no JSON object.")
-    return data
 
 
 @require_GET
 def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
-    record = record_of(request, project, "unit", key)
-    return render(request, "units/page.html", _context(request, record, make(read_unit(record.data))))
+    record = record_of(request.user, project, "unit", key)
+    return render(request, "units/page.html", _context(request, record, unit_of(record.data)))
 
 
 @require_POST
 def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Change one entry: kept when ``keep`` is 1, otherwise only shown."""
-    record = record_of(request, project, "unit", key)
-    style, entry = record.project.style, request.POST.get("entry", "")
+    record = record_of(request.user, project, "unit", key)
+    style, entry, value = record.project.style, request.POST.get("entry", ""), request.POST.get("value", "")
+    under: Data | None = record.underlay
     try:
         if entry.startswith("underlay."):
-            change_underlay(record, entry, request.POST.get("value", ""), style, request.POST.get("keep") == "1")
-            return workspace(request, record, make(read_unit(record.data)))
-        data = _changed(request, record)
-        unit = make(read_unit(data))
-        _looked_at(request, unit, style)
+            under = placed(under, entry, value, style)
+            changed = Changed(record.data, unit_of(record.data))
+        else:
+            changed = change_unit(record.data, entry, value, style.bare)
+        _looked_at(request, changed.unit, style)
     except Refusal as refusal:
         return refused(request, refusal)
-
-    told = effects(_layout_of(json.dumps(record.data)), unit.layout, style) if data != record.data else ()
+    told = effects(unit_of(record.data).layout, changed.unit.layout, style) if changed.data != record.data else ()
 
     def shown() -> HttpResponse:
-        return workspace(request, record, unit, told)
+        return workspace(request, record, changed.unit, told, under)
 
     if request.POST.get("keep") != "1":
         return shown()
-    words = f"{entry_words(entry)}: {request.POST.get('value', '')}"
-    return save_or_offer(request, record, data, words, shown)
+    return saved(request, record, changed.data, f"{entry_words(entry)}: {value}", shown, under)
 
 
 @require_POST
@@ -125,81 +108,76 @@ def move(request: HttpRequest, project: int, key: str, way: str) -> HttpResponse
     """Undo, redo, or choose one of two versions."""
     if way not in WAYS:
         raise Http404
-    record = record_of(request, project, "unit", key)
-    if not moved(request, record, way):
-        record.refresh_from_db()
-    return workspace(request, record, make(read_unit(record.data)))
+    record = record_of(request.user, project, "unit", key)
+    moved(request, record, way)
+    return workspace(request, record, unit_of(record.data))
 
 
 @require_http_methods(["GET", "POST"])
 def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The unit in 3D; a POST shows a change that is not kept yet."""
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     opened = request.POST.get("opened") or request.GET.get("opened") or ""
     try:
-        data = _changed(request, record) if request.method == "POST" else record.data
-        unit = make(read_unit(with_opened(data, min(100.0, float(opened))) if opened.isdecimal() else data))
+        asked = request.POST if request.method == "POST" else {}
+        changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
+        unit = unit_of(with_opened(changed.data, min(100.0, float(opened)))) if opened.isdecimal() else changed.unit
+        content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes(), jpeg)
     except Refusal as refusal:
         return refused(request, refusal)
-    content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes())
     return handed_over(request, content, "model/gltf-binary", f"{record.key}.glb")
 
 
 @require_GET
 def elevation(request: HttpRequest, project: int, key: str) -> HttpResponse:
-    record = record_of(request, project, "unit", key)
-    unit = make(read_unit(record.data))
+    record = record_of(request.user, project, "unit", key)
+    unit = unit_of(record.data)
     text = svg.elevation_svg(unit, record.project.style)
     return handed_over(request, text, "image/svg+xml", f"{record.key}.svg")
 
 
 @require_GET
 def document(request: HttpRequest, project: int, key: str) -> HttpResponse:
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     return JsonResponse(record.data, json_dumps_params={"indent": 1})
 
 
 @require_http_methods(["GET", "POST"])
 def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The image under a unit; a POST lays another file there."""
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     if request.method == "GET":
-        under = underlay_of(record)
-        if under is None or under.image is None:
-            raise Http404
-        return HttpResponse(bytes(under.image), content_type="image/png")
-    unit = make(read_unit(record.data))
+        asset = get_object_or_404(Asset, pk=(record.underlay or {}).get("image") or "none")
+        return HttpResponse(bytes(asset.content), content_type="image/png")
+    unit, file = unit_of(record.data), request.FILES.get("file")
     try:
-        lay(record, request.FILES.get("file"), exact(unit.document.width.mm))
+        name, size = (file.name or "underlay", file.size or 0) if file else ("", 0)
+        under, image = read_underlay(file.file if file else None, name, size, exact(unit.document.width.mm))
     except Refusal as refusal:
         return refused(request, refusal)
-    return workspace(request, record, unit)
+    if image is not None:
+        under |= {"image": Asset.keep(image)}
+    return saved(
+        request, record, record.data, f"Laid under: {name}", lambda: workspace(request, record, unit, (), under), under
+    )
 
 
 @require_GET
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
-    record = record_of(request, project, "unit", key)
-    unit, style = make(read_unit(record.data)), record.project.style
-    findings = audit_unit(unit, style)
+    record = record_of(request.user, project, "unit", key)
+    unit, findings = check_unit(record.data, record.project.style)
     return render(request, "_findings.html", {"findings": findings, "checked": f"{len(unit.parts)} parts"})
 
 
-def _changed(request: HttpRequest, record: Record) -> Data:
-    """The document with the change that was sent, and what was typed before it and not kept yet."""
-    entry, value = request.POST.get("entry", ""), request.POST.get("value", "")
-    return change(record.data, entry, value, record.project.style.bare) if entry else record.data
+AS_KEPT: Data = {"as": "kept"}
 
 
-@lru_cache(maxsize=64)
-def _layout_of(text: str) -> Layout:
-    """The layout of a kept document; while somebody types it is asked for again and again."""
-    return solve(read_unit(json.loads(text)))
-
-
-def workspace(request: HttpRequest, record: Record, unit: Unit, told: tuple[str, ...] = ()) -> HttpResponse:
+def workspace(
+    request: HttpRequest, record: Record, unit: Unit, told: tuple[str, ...] = (), under: Data | None = AS_KEPT
+) -> HttpResponse:
     """The page's workspace, and what the change that led to it did to the spacing."""
-    return render(request, "units/_workspace.html", _context(request, record, unit) | {"told": told})
+    return render(request, "units/_workspace.html", _context(request, record, unit, under) | {"told": told})
 
 
 def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, View, float]:
@@ -228,7 +206,7 @@ def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, Vie
     return asked.get("at", ""), side if side in VIEWS else "outside", cut  # type: ignore[return-value]
 
 
-def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]:
+def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | None = AS_KEPT) -> dict[str, Any]:
     project, style = record.project, record.project.style
     at, side, cut = _looked_at(request, unit, style)
     names = {key: finish.name for key, finish in project.all_finishes().items()}
@@ -247,7 +225,9 @@ def _context(request: HttpRequest, record: Record, unit: Unit) -> dict[str, Any]
         "cut": f"{cut:.9g}",
         "cut_percent": round(cut * 100),
         "sheet": sheet,
-        "underlay": laid(record, sheet, style) if sheet and side in ("outside", "inside") else None,
+        "underlay": laid(record, record.underlay if under is AS_KEPT else under, sheet, style)
+        if sheet and side in ("outside", "inside")
+        else None,
         "sentences": build_up(unit, style, names, at),
         "points": drawn_points(points) if points else None,
         "step": "1/16 in" if style.bare == "in" else "1 mm",
@@ -271,13 +251,13 @@ def _uses(unit: Unit, role: Role) -> bool:
 @require_POST
 def measure(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Points on the drawing snapped to what they are near, and the exact distance between two of them."""
-    record = record_of(request, project, "unit", key)
+    record = record_of(request.user, project, "unit", key)
     try:
         points = [(float(u), float(v)) for u, v in json.loads(request.POST.get("points", "[]"))][:2]
         reach = float(request.POST.get("reach", "10"))
     except (ValueError, TypeError):
         return JsonResponse({"snapped": [], "text": ""}, status=422)
-    layout = make(read_unit(record.data)).layout
+    layout = unit_of(record.data).layout
     snapped = [snap(layout, point, reach) for point in points]
     text = distance(*snapped, record.project.style) if len(snapped) == 2 else ""
     return JsonResponse({"snapped": [[float(u), float(v)] for u, v in snapped], "text": text})

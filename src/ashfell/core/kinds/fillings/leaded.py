@@ -281,6 +281,7 @@ LEADINGS = {"grid": "a grid", "brick": "courses", "shards": "shards"}
 
 def say_lead(w: Writer, path: str, lead: Lead) -> None:
     """The sentences of leading."""
+    w.about = path
     w.say(
         path, "Leaded in", w.choice(f"{path}.pattern", lead.pattern, LEADINGS, "Pattern of the leading"), "of",
         w.number(f"{path}.across", lead.across, "Pieces across"), "by", w.number(f"{path}.up", lead.up, "Pieces up"),

@@ -225,6 +225,7 @@ FACE_WORDS = {"outer": "the outer face", "inner": "the inner face", "both": "bot
 
 def say_muntins(w: Writer, path: str, muntins: Muntins, layout: MuntinLayout) -> None:
     """The sentences of muntins."""
+    w.about = path
     pattern = PATTERNS[muntins.kind]
     kinds = {key: record.words for key, record in PATTERNS.items()}
     parts: list[Any] = [

@@ -18,6 +18,7 @@ from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import Frame
 from ashfell.core.unit.document.trim import Trim
+from ashfell.core.upgrade import upgraded
 
 
 class UnitDocument(Cell):
@@ -36,5 +37,11 @@ class UnitDocument(Cell):
 
 
 def read_unit(data: Mapping[str, Any]) -> UnitDocument:
-    """A unit document from JSON data; :class:`~ashfell.core.refusal.Refusal` names the first wrong entry."""
-    return read(UnitDocument, data)
+    """A unit document from JSON data of any format there has been.
+
+    Raises
+    ------
+    Refusal
+        For the first entry that is wrong.
+    """
+    return read(UnitDocument, upgraded(data))

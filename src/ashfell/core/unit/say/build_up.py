@@ -28,7 +28,7 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
     shown = looked_at(unit.layout, at)
     chosen = [light for light in layout.lights if light.path == at]
     if at:
-        w.say("at", *crumbs(unit, at))
+        w.say("at", *crumbs(unit, at), about="")
     say_divisions(w, shown)
     if shown.cell.is_divided:
         say_bars(w, shown)

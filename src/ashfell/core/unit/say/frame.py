@@ -18,7 +18,7 @@ def say_outline(w: Writer, unit: Unit) -> None:
     w.say(
         "outline", w.choice("outline.kind", outline.kind, kinds, "Outline"), w.length("width", document.width, "Overall width"),
         "wide,", w.length("height", document.height, "Overall height"), "high",
-        *OUTLINES[outline.kind].say(w, "outline", outline), ".",
+        *OUTLINES[outline.kind].say(w, "outline", outline), ".", about="",
     )  # fmt: skip
 
 

@@ -41,6 +41,7 @@ def say_light(w: Writer, unit: Unit, at: str, light: Light | None, shown: CellLa
     if order:
         w.say(f"{at}.place", *order, nested=True)
     say = light.filling.say
+    w.about = path
     if say and (said or not at):
         say(w, path, light)
     elif say:
@@ -48,6 +49,7 @@ def say_light(w: Writer, unit: Unit, at: str, light: Light | None, shown: CellLa
             f"{path}.kind", "Give it sizes of its own", "Give this light a filling of its own", light.fill.kind
         )
         w.say(f"{path}.own", give, nested=True)
+    w.about = ""
     for index, bar in enumerate(cell.angled):
         own = f"{entry_below(at, 'angled')}.{index}"
         w.say(

@@ -50,7 +50,7 @@ def say_trim(w: Writer, unit: Unit) -> None:
                 "out,", w.length(f"{path}.over", board.over, f"Overhang: {words.lower()}"), "past the sides,", w.edge(f"{path}.edge", board.edge, words), ".", Action(path, "×", f"Leave out: {words.lower()}"),
             )  # fmt: skip
     if missing:
-        w.say("trim", "Add", *missing)
+        w.say("trim", "Add", *missing, about="")
 
 
 def _fall(w: Writer, sill: Sill) -> tuple[Said, ...]:

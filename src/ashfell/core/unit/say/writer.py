@@ -63,13 +63,14 @@ Said = str | Slot | Action
 @dataclass(frozen=True)
 class Sentence:
     """One sentence: what it is made of, what it did, and the address it stands for. ``about`` is the address of the parts that
-    it speaks of (what lights up with it), ``nested`` whether it belongs to the one before."""
+    it speaks of (what lights up with it), or ``about_role`` their role; ``nested`` is whether it belongs to the one before."""
 
     entry: str
     parts: tuple[Said, ...]
     told: tuple[str, ...] = ()
     nested: bool = False
     about: str = ""
+    about_role: str = ""
 
     @property
     def spaced(self) -> list[tuple[str, Said]]:
@@ -89,11 +90,13 @@ class Sentence:
 
 @dataclass
 class Writer:
-    """Makes sentences in one style of lengths; ``finishes`` are those that can be chosen, by key."""
+    """Makes sentences in one style of lengths; ``finishes`` are those that can be chosen, by key. ``about`` is what they all speak
+    of for a while; else each speaks of the entry it stands for."""
 
     style: Style
     finishes: Mapping[str, str]
     sentences: list[Sentence] = field(default_factory=list)
+    about: str = ""
 
     def length(self, entry: str, value: Length | None, label: str, hint: str = "") -> Slot:
         """A slot for a length; without a value it shows ``hint``."""
@@ -132,12 +135,16 @@ class Writer:
             Action(path, "×", f"Go back to worked edges for {label}"),
         )  # fmt: skip
 
-    def say(self, entry: str, *parts: Any, told: tuple[str, ...] = (), nested: bool = False, about: str = "") -> None:
+    def say(
+        self, entry: str, *parts: Any, told: tuple[str, ...] = (), nested: bool = False, about: str | None = None,
+        about_role: str = "",
+    ) -> None:  # fmt: skip
         """Write one sentence; tuples among its parts are taken apart."""
         flat: list[Said] = []
         for part in parts:
             flat += part if isinstance(part, tuple) else [part]
-        self.sentences.append(Sentence(entry, tuple(flat), told, nested, about or entry))
+        speaks_of = (self.about or entry) if about is None else about
+        self.sentences.append(Sentence(entry, tuple(flat), told, nested, speaks_of, about_role))
 
     def size(self, loop: Loop) -> str:
         """Width and height of a loop's bounds, to a tenth of a millimetre."""

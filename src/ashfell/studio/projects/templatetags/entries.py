@@ -7,6 +7,7 @@ from typing import Any
 
 from django import template
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Length, Style, exact, show
 
 register = template.Library()
@@ -39,17 +40,15 @@ def _title(value: Length) -> str:
 
 
 @register.inclusion_tag("_entry.html", takes_context=True)
-def site_entry(
-    context: dict[str, Any], table: str, number: int, name: str, value: Length, label: str
-) -> dict[str, Any]:
-    """An input for a length of the site's numbered entry."""
-    return entry(context, f"{table}.{number}.{name}", value, label)
+def site_entry(context: dict[str, Any], table: str, key: str, name: str, value: Length, label: str) -> dict[str, Any]:
+    """An input for a length of the site's entry of a key."""
+    return entry(context, Address(table) / key / name, value, label)
 
 
 @register.inclusion_tag("_finish_entry.html", takes_context=True)
-def finish_entry(context: dict[str, Any], table: str, number: int, name: str, value: str, label: str) -> dict[str, Any]:
-    """A choice of finish for the site's numbered entry."""
-    return {"path": f"{table}.{number}.{name}", "value": value, "label": label, "finishes": context["finishes"]}
+def finish_entry(context: dict[str, Any], table: str, key: str, name: str, value: str, label: str) -> dict[str, Any]:
+    """A choice of finish for the site's entry of a key."""
+    return {"path": Address(table) / key / name, "value": value, "label": label, "finishes": context["finishes"]}
 
 
 @register.filter

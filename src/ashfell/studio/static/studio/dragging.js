@@ -1,49 +1,41 @@
+// @ts-check
 // Bars moved on their strip: dragged, or with the arrow keys; the lights beside them take it up.
 
+import { onArrows, onDrag } from "./gestures.js";
 import { MM } from "./sheets.js";
 
-export function dragging(entries, host) {
-  let drag = null;
-  const sheet = () => host().querySelector("#elevation");
-  const step = () => sheet().dataset.step;
+/** @param {import("./entries.js").Entries} entries */
+export function dragging(entries) {
+  const sheet = () => /** @type {SVGSVGElement} */ (document.querySelector("#elevation"));
+  const step = () => /** @type {keyof typeof MM} */ (sheet().dataset.step);
+  /** @type {(bar: SVGElement, steps: number, keep: string) => void} */
   const shift = (bar, steps, keep) =>
-    entries.send({ entry: `${bar.dataset.moveEntry}.shift`, value: step().replace(/^1/, String(steps)), keep }, bar);
+    void entries.send({ entry: `${bar.dataset.moveEntry}.shift`, value: step().replace(/^1/, String(steps)), keep }, bar);
 
-  // Whole steps between where the bar was taken hold of and where the pointer is.
-  function stepsTo(event) {
-    const across = sheet().dataset.mirrored === "1" ? drag.x - event.clientX : event.clientX - drag.x;
-    const pixels = drag.bar.dataset.bar === "columns" ? across : drag.y - event.clientY;
-    return Math.round(pixels / (sheet().getScreenCTM().a * Number(sheet().dataset.scale)) / MM[step()]);
-  }
-
-  document.addEventListener("pointerdown", (event) => {
-    const bar = event.target.closest?.("[data-bar]");
-    if (!bar || event.button !== 0) return;
-    event.preventDefault();
-    bar.focus();
-    bar.setPointerCapture(event.pointerId);
-    drag = { bar, x: event.clientX, y: event.clientY, steps: 0 };
+  onDrag("[data-bar]", {
+    start: (element, event) => {
+      const bar = /** @type {SVGElement} */ (element);
+      bar.focus();
+      bar.setPointerCapture(event.pointerId);
+      return { bar, x: event.clientX, y: event.clientY, steps: 0 };
+    },
+    // Whole steps between where the bar was taken hold of and where the pointer is.
+    move: (held, event) => {
+      const across = sheet().dataset.mirrored === "1" ? held.x - event.clientX : event.clientX - held.x;
+      const pixels = held.bar.dataset.bar === "columns" ? across : held.y - event.clientY;
+      const scale = /** @type {DOMMatrix} */ (sheet().getScreenCTM()).a * Number(sheet().dataset.scale);
+      const steps = Math.round(pixels / scale / MM[step()]);
+      if (steps === held.steps) return;
+      held.steps = steps;
+      shift(held.bar, steps, "0");
+    },
+    end: (held) => held.steps && shift(held.bar, held.steps, "1"),
+    cancel: (held) => void entries.send({ entry: "", value: "", keep: "0" }, held.bar),
   });
-  document.addEventListener("pointermove", (event) => {
-    if (!drag) return;
-    const steps = stepsTo(event);
-    if (steps === drag.steps) return;
-    drag.steps = steps;
-    shift(drag.bar, steps, "0");
-  });
-  document.addEventListener("pointerup", () => {
-    if (drag?.steps) shift(drag.bar, drag.steps, "1");
-    drag = null;
-  });
-  document.addEventListener("keydown", (event) => {
-    const bar = event.target.closest?.("[data-bar]");
-    const keys = bar?.dataset.bar === "columns" ? ["ArrowLeft", "ArrowRight"] : ["ArrowDown", "ArrowUp"];
-    if (event.key === "Escape" && drag) {
-      drag = null;
-      return entries.send({ entry: "", value: "", keep: "0" }, event.target);
-    }
-    if (!bar || !keys.includes(event.key)) return;
-    event.preventDefault();
-    shift(bar, (event.key === keys[1] ? 1 : -1) * (event.shiftKey ? 10 : 1), "1");
+  onArrows("[data-bar]", (bar, [right, up]) => {
+    const steps = bar.dataset.bar === "columns" ? right : up;
+    if (!steps) return false;
+    shift(/** @type {any} */ (bar), steps, "1");
+    return true;
   });
 }

@@ -1,6 +1,7 @@
 // What is looked at: which cell the strips show, which side is drawn, where it is cut; zoom, pan, measuring.
 
 import { csrfToken } from "./entries.js";
+import { onArrows, onDrag } from "./gestures.js";
 import { inUnit, onSheet, pointOn } from "./sheets.js";
 
 const SVG = "http://www.w3.org/2000/svg";
@@ -36,7 +37,6 @@ export function looking(entries, bench) {
   });
 
   // The line of a section, on the key elevation: dragged, or moved with the arrow keys.
-  let cutting = false;
   async function cutAt(share) {
     const waiting = asked !== null;
     asked = String(Math.min(0.99, Math.max(0.01, share)));
@@ -47,26 +47,20 @@ export function looking(entries, bench) {
       if (asked === now) asked = null;
     }
   }
-  document.addEventListener("pointerdown", (event) => {
-    if (!event.target.closest?.("#cut-line") || event.button !== 0) return;
-    event.preventDefault();
-    document.getElementById("cut-line").focus();
-    sheet().setPointerCapture(event.pointerId);
-    cutting = true;
+  onDrag("#cut-line", {
+    start: (line, event) => {
+      line.focus();
+      sheet().setPointerCapture(event.pointerId);
+      return line;
+    },
+    move: (line, event) => {
+      const [x, y] = pointOn(sheet(), event);
+      const { keyAxis, keyLeft, keyTop, keyWidth, keyHeight } = document.querySelector(".key").dataset;
+      cutAt(keyAxis === "rows" ? 1 - (y - keyTop) / keyHeight : (x - keyLeft) / keyWidth);
+    },
+    end: () => {},
   });
-  document.addEventListener("pointermove", (event) => {
-    if (!cutting) return;
-    const [x, y] = pointOn(sheet(), event);
-    const { keyAxis, keyLeft, keyTop, keyWidth, keyHeight } = document.querySelector(".key").dataset;
-    cutAt(keyAxis === "rows" ? 1 - (y - keyTop) / keyHeight : (x - keyLeft) / keyWidth);
-  });
-  document.addEventListener("pointerup", () => (cutting = false));
-  document.addEventListener("keydown", (event) => {
-    const way = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
-    if (!way || !event.target.closest?.("#cut-line")) return;
-    event.preventDefault();
-    cutAt(Number(workspace().dataset.cut) + way * (event.shiftKey ? 0.1 : 0.01));
-  });
+  onArrows("#cut-line", (line, [right, up]) => cutAt(Number(workspace().dataset.cut) + (right + up) * 0.01));
   document.addEventListener("keydown", (event) => {
     if (event.target.matches("input, select, textarea")) return;
     const pick = event.target.closest?.("path.pick");
@@ -100,22 +94,17 @@ export function looking(entries, bench) {
     event.preventDefault();
     zoom(event.deltaY > 0 ? 1.12 : 1 / 1.12, pointOn(sheet(), event));
   }, { passive: false });
-  let pan = null;
-  document.addEventListener("pointerdown", (event) => {
-    const empty = event.target === sheet();
-    if (empty ? event.button <= 1 : event.button === 1 && event.target.closest?.("#elevation")) {
-      pan = { at: pointOn(sheet(), event), id: event.pointerId };
-      event.preventDefault();
-    }
+  onDrag("#elevation", {
+    buttons: [0, 1],
+    start: (drawn, event) => (event.button === 1 || event.target === drawn ? { at: pointOn(sheet(), event) } : null),
+    move: (held, event) => {
+      const now = pointOn(sheet(), event);
+      const [x, y, width, height] = box || full();
+      box = [x + held.at[0] - now[0], y + held.at[1] - now[1], width, height];
+      show();
+    },
+    end: () => {},
   });
-  document.addEventListener("pointermove", (event) => {
-    if (!pan) return;
-    const now = pointOn(sheet(), event);
-    const [x, y, width, height] = box || full();
-    box = [x + pan.at[0] - now[0], y + pan.at[1] - now[1], width, height];
-    show();
-  });
-  document.addEventListener("pointerup", () => (pan = null));
   document.addEventListener("click", (event) => {
     const { id } = event.target;
     if (id === "zoom-in") zoom(1 / 1.25);

@@ -1,46 +1,38 @@
+// @ts-check
 // Points of a path moved on their sheet: dragged, or with the arrow keys, in whole steps.
 
+import { onArrows, onDrag } from "./gestures.js";
 import { MM, inUnit, pointOn } from "./sheets.js";
 
+/** @param {import("./entries.js").Entries} entries */
 export function nodes(entries) {
-  let drag = null;
-  const sheet = () => document.getElementById("points");
-  const step = () => MM[sheet().dataset.step];
-  const place = (node, x, y, keep) =>
-    entries.send({ entry: `${node.dataset.node}.placed`, value: `${round(x)} mm; ${round(y)} mm`, keep }, node);
+  const sheet = () => /** @type {SVGSVGElement | null} */ (/** @type {unknown} */ (document.getElementById("points")));
+  const step = () => MM[/** @type {keyof typeof MM} */ (sheet()?.dataset.step)];
+  /** @param {number} value */
   const round = (value) => String(Math.round(value * 1e6) / 1e6);
-  // The nearest whole step to where the pointer is.
-  const under = (event) => inUnit(sheet(), pointOn(sheet(), event)).map((mm) => Math.round(mm / step()) * step());
+  /** @type {(node: any, x: number, y: number, keep: string) => void} */
+  const place = (node, x, y, keep) =>
+    void entries.send({ entry: `${node.dataset.node}.placed`, value: `${round(x)} mm; ${round(y)} mm`, keep }, node);
 
-  document.addEventListener("pointerdown", (event) => {
-    const node = event.target.closest?.("[data-node]");
-    if (!node || event.button !== 0) return;
-    event.preventDefault();
-    node.focus();
-    sheet().setPointerCapture(event.pointerId);
-    drag = { node, at: null };
+  onDrag("[data-node]", {
+    start: (element, event) => {
+      const node = /** @type {SVGElement} */ (element);
+      node.focus();
+      sheet()?.setPointerCapture(event.pointerId);
+      return { node, at: /** @type {number[] | null} */ (null) };
+    },
+    // The nearest whole step to where the pointer is.
+    move: (held, event) => {
+      const drawn = sheet();
+      if (!drawn) return;
+      const at = inUnit(drawn, pointOn(drawn, event)).map((mm) => Math.round(mm / step()) * step());
+      if (held.at && at[0] === held.at[0] && at[1] === held.at[1]) return;
+      held.at = at;
+      place(held.node, at[0], at[1], "0");
+    },
+    end: (held) => held.at && place(held.node, held.at[0], held.at[1], "1"),
+    cancel: (held) => void entries.send({ entry: "", value: "", keep: "0" }, held.node),
   });
-  document.addEventListener("pointermove", (event) => {
-    if (!drag || !sheet()) return;
-    const at = under(event);
-    if (drag.at && at[0] === drag.at[0] && at[1] === drag.at[1]) return;
-    drag.at = at;
-    place(drag.node, ...at, "0");
-  });
-  document.addEventListener("pointerup", () => {
-    if (drag?.at) place(drag.node, ...drag.at, "1");
-    drag = null;
-  });
-  document.addEventListener("keydown", (event) => {
-    if (event.key === "Escape" && drag) {
-      drag = null;
-      return entries.send({ entry: "", value: "", keep: "0" }, event.target);
-    }
-    const node = event.target.closest?.("[data-node]");
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (!node || !way) return;
-    event.preventDefault();
-    const by = step() * (event.shiftKey ? 10 : 1);
-    place(node, Number(node.dataset.x) + way[0] * by, Number(node.dataset.y) + way[1] * by, "1");
-  });
+  onArrows("[data-node]", (node, [right, up]) =>
+    place(node, Number(node.dataset.x) + right * step(), Number(node.dataset.y) + up * step(), "1"));
 }

@@ -1,37 +1,25 @@
+// @ts-check
 // The project page: plan, list and 3D view show one site.
 
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
+import { pointing } from "./pointing.js";
 
-const bench = document.querySelector(".bench");
+const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
+const workspace = () => /** @type {HTMLElement} */ (document.getElementById("workspace"));
 const entries = new Entries(bench, "workspace");
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
-const view = new View(document.querySelector("#view canvas"), { from: [-0.55, 0.55, 1] });
+const canvas = /** @type {HTMLCanvasElement} */ (document.querySelector("#view canvas"));
+const view = new View(canvas, { from: [-0.55, 0.55, 1], whole: true });
 following(view, bench, entries);
+entries.onShown(pointing(view, workspace));
 
-// A wall, a plate or a placement lights up in plan, list and 3D together.
-function lightUp(entry) {
-  document.querySelectorAll("#plan [data-entry], .build-up [data-entry]:is(li)").forEach((element) =>
-    element.classList.toggle("lit", Boolean(entry) && element.dataset.entry === entry));
-  const id = entry?.split(".")[1];
-  view.highlight((part) => Boolean(id) && part.part?.startsWith(`${id}/`));
-}
-
-document.addEventListener("mouseover", (event) => {
-  if (document.getElementById("workspace").contains(event.target)) {
-    lightUp(event.target.closest("#plan polygon, .build-up li")?.dataset.entry);
-  }
+// What is picked in 3D is told, and its sentence comes into sight.
+view.on("pick", (part, place) => {
+  const picked = /** @type {HTMLElement} */ (document.getElementById("picked"));
+  picked.textContent = part ? `${part.entry} · ${place}` : "";
+  const sentence = [...document.querySelectorAll(".build-up li")].find((one) => /** @type {HTMLElement} */ (one).dataset.about === part?.entry);
+  sentence?.scrollIntoView({ block: "nearest" });
 });
-view.on("over", (part) => lightUp(ownerOf(part)));
-view.on("pick", (part) => {
-  document.getElementById("picked").textContent = part ? part.part : "";
-  document.querySelector(`.build-up li[data-entry="${ownerOf(part)}"]`)?.scrollIntoView({ block: "nearest" });
-});
-
-function ownerOf(part) {
-  const id = part?.part?.split("/")[0];
-  return id && ["walls", "placements", "plates"].map((table) => `${table}.${id}`)
-    .find((entry) => document.querySelector(`.build-up li[data-entry="${entry}"]`));
-}

@@ -1,5 +1,6 @@
 // The image or drawing under the elevation: laid there from a file, moved, and scaled by two points and their true distance.
 
+import { onArrows, onDrag } from "./gestures.js";
 import { inUnit, onSheet, pointOn } from "./sheets.js";
 
 export function underlay(entries, bench) {
@@ -7,7 +8,6 @@ export function underlay(entries, bench) {
   const sheet = () => field("elevation");
   let mode = ""; // "move" or "scale"
   let points = [];
-  let drag = null;
 
   document.addEventListener("change", (event) => {
     const { id, files } = event.target;
@@ -35,34 +35,25 @@ export function underlay(entries, bench) {
     field("underlay-true").hidden = points.length < 2;
     if (points.length === 2) field("underlay-length").focus();
   }, { capture: true });
-  document.addEventListener("pointerdown", (event) => {
-    if (mode !== "move" || event.button !== 0 || !event.target.closest?.("#elevation")) return;
-    event.preventDefault();
-    event.stopPropagation();
-    drag = { at: under(event), by: [0, 0], x: pointOn(sheet(), event) };
-  }, { capture: true });
-  document.addEventListener("pointermove", (event) => {
-    if (!drag) return;
-    const [now, x] = [under(event), pointOn(sheet(), event)];
-    drag.by = [Math.round(now[0] - drag.at[0]), Math.round(now[1] - drag.at[1])];
-    field("traced").setAttribute("transform", `translate(${x[0] - drag.x[0]} ${x[1] - drag.x[1]})`);
+  onDrag("#elevation", {
+    first: true,
+    start: (drawn, event) => (mode === "move" ? { at: under(event), by: [0, 0], x: pointOn(sheet(), event) } : null),
+    move: (held, event) => {
+      const [now, x] = [under(event), pointOn(sheet(), event)];
+      held.by = [Math.round(now[0] - held.at[0]), Math.round(now[1] - held.at[1])];
+      field("traced").setAttribute("transform", `translate(${x[0] - held.x[0]} ${x[1] - held.x[1]})`);
+    },
+    end: ({ by: [across, up] }) => {
+      field("traced").removeAttribute("transform");
+      if (across || up) moveBy([across, up], sheet());
+    },
+    cancel: () => field("traced").removeAttribute("transform"),
   });
-  document.addEventListener("pointerup", () => {
-    if (!drag) return;
-    const [across, up] = drag.by;
-    drag = null;
-    field("traced").removeAttribute("transform");
-    if (across || up) entries.send({ entry: "underlay.moved", value: `${across} mm; ${up} mm`, keep: "1" }, sheet());
-  });
-  document.addEventListener("keydown", (event) => {
-    if (event.key === "Escape" && mode) set("");
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (event.target.id !== "underlay-move" || !way) return;
-    event.preventDefault();
-    const by = event.shiftKey ? 10 : 1;
-    entries.send({ entry: "underlay.moved", value: `${way[0] * by} mm; ${way[1] * by} mm`, keep: "1" }, event.target);
-  });
+  document.addEventListener("keydown", (event) => event.key === "Escape" && mode && set(""));
+  onArrows("#underlay-move", (button, way) => moveBy(way, button));
 
+  const moveBy = ([across, up], from) =>
+    entries.send({ entry: "underlay.moved", value: `${across} mm; ${up} mm`, keep: "1" }, from);
   const under = (event) => inUnit(sheet(), pointOn(sheet(), event));
   function set(next) {
     mode = next;

@@ -6,13 +6,14 @@ import { following } from "./following.js";
 import { looking } from "./looking.js";
 import { nodes } from "./nodes.js";
 import { pointing } from "./pointing.js";
+import { isBelow } from "./things.js";
 import { underlay } from "./underlay.js";
 
 const bench = document.querySelector(".bench");
 const workspace = () => document.getElementById("workspace");
 const field = (id) => document.getElementById(id);
 const entries = new Entries(bench, "workspace");
-dragging(entries, workspace);
+dragging(entries);
 nodes(entries);
 const { look } = looking(entries, bench);
 underlay(entries, bench);
@@ -37,19 +38,15 @@ field("view-cut").addEventListener("input", (event) => view.cut(Number(event.tar
 view.on("pick", (part, place) => {
   field("picked").textContent = part ? `${part.part} · ${place}` : "";
   if (!part) return;
-  const light = /^(?:glass|gasket|bead|panel|louvre|muntin|came|spacer|lining|stop|moulding)\.(c\d+r\d+(?:\.(?:c\d+r\d+|sash|left|right|upper|lower|panel\d+|p\d+|a\d+))*)/.exec(part.part)?.[1];
-  const pick = light && document.querySelector(`#elevation [data-light="Light ${light}"]`);
+  const pick = part.light && document.querySelector(`#elevation [data-light="${part.light}"]`);
   if (pick && pick.dataset.at !== workspace().dataset.at) look({ at: pick.dataset.at });
   sentenceOf(part.entry)?.scrollIntoView({ block: "nearest" });
 });
 
+// The sentence that speaks of a part most closely.
 function sentenceOf(entry) {
-  const steps = entry.split(".");
-  for (let k = steps.length; k > 0; k -= 1) {
-    const found = document.getElementById(`says-${steps.slice(0, k).join(".")}`);
-    if (found) return found;
-  }
-  return null;
+  const about = [...document.querySelectorAll(".build-up > li[data-about]")].filter((one) => isBelow(entry, one.dataset.about));
+  return about.sort((a, b) => b.dataset.about.length - a.dataset.about.length)[0] || null;
 }
 
 document.addEventListener("click", (event) => {

@@ -1,8 +1,8 @@
 // The 3D view: parts as they are built, with their edges drawn; drawn anew only when something changed.
 
 import {
-  AmbientLight, Box3, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
-  LineBasicMaterial, LineSegments, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster, Scene, SRGBColorSpace,
+  AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
+  LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster, Scene, SRGBColorSpace,
   Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
 
@@ -11,8 +11,10 @@ const INK = new LineBasicMaterial({ color: "#3a3632", transparent: true, opacity
 const SHARP = 20; // degrees between faces from which their edge is drawn
 
 export class View {
-  // canvas: where to draw; from: the direction to look from first.
-  constructor(canvas, { from = [0.45, 0.25, 1] } = {}) {
+  // canvas: where to draw; from: the direction to look from first; whole: whether what is pointed at is a whole node, not a part.
+  constructor(canvas, { from = [0.45, 0.25, 1], whole = false } = {}) {
+    this.whole = whole;
+    this.drawn = new Map(); // edges and materials, once for each geometry and finish
     this.canvas = canvas;
     this.from = new Vector3(...from);
     this.scene = new Scene();
@@ -49,9 +51,11 @@ export class View {
   }
 
   async show(bytes) {
-    const { scene: model } = await this.loader.parseAsync(bytes, "");
-    const meshes = [];
-    model.traverse((object) => object.isMesh && meshes.push(object));
+    const { scene: model, parser } = await this.loader.parseAsync(bytes, "");
+    this.drawn.clear();
+    const found = [];
+    model.traverse((object) => object.isMesh && found.push(object));
+    const meshes = found.flatMap((mesh) => this.taken(mesh, parser.associations.get(mesh)?.primitives ?? 0));
     meshes.forEach((mesh) => this.dress(mesh));
     const before = this.model && this.box;
     if (this.model) this.scene.remove(this.model);
@@ -65,18 +69,43 @@ export class View {
     this.renderer.render(this.scene, this.camera);
     if (this.lines) this.asLines(true);
     if (this.spread) this.explode(this.spread);
-    this.canvas.dataset.parts = String(meshes.length);
+    this.canvas.dataset.parts = String(this.whole ? found.length : meshes.length);
     this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
   }
 
+  // A primitive of a mesh as what can be pointed at: the node it is in, or each part of it for itself.
+  taken(mesh, primitive) {
+    const parts = partsOf(mesh).filter((part) => part.primitive === primitive);
+    if (this.whole) {
+      mesh.userData.thing = { entry: nodeOf(mesh) };
+      mesh.userData.parts = parts;
+      return [mesh];
+    }
+    const split = parts.map((part) => {
+      const geometry = cutOut(mesh.geometry, part);
+      const own = new Mesh(geometry, mesh.material);
+      own.userData.thing = part;
+      mesh.parent.add(own);
+      own.position.copy(mesh.position);
+      own.quaternion.copy(mesh.quaternion);
+      return own;
+    });
+    mesh.removeFromParent();
+    return split;
+  }
+
+  once(key, make) {
+    if (!this.drawn.has(key)) this.drawn.set(key, make());
+    return this.drawn.get(key);
+  }
+
   dress(mesh) {
-    const { color, map, roughness, metalness, transmission } = mesh.material;
+    const { color, map, roughness, metalness, transmission, flatShading } = mesh.material;
     mesh.material = transmission
       ? new MeshStandardMaterial({ color: color.clone().multiply(new Color("#b9cdd0")), transparent: true, opacity: 0.32, roughness: 0.1, depthWrite: false, side: DoubleSide })
-      : new MeshStandardMaterial({ color, map: sharpened(map), roughness, metalness: Math.min(metalness, 0.3) });
+      : new MeshStandardMaterial({ color, map: sharpened(map), roughness, metalness: Math.min(metalness, 0.3), flatShading });
     mesh.userData.plain = mesh.material.emissive.clone();
-    const points = new BufferGeometry().setAttribute("position", mesh.geometry.getAttribute("position"));
-    const edges = new LineSegments(new EdgesGeometry(points, SHARP), INK);
+    const edges = new LineSegments(this.once(mesh.geometry.uuid, () => new EdgesGeometry(bare(mesh.geometry), SHARP)), INK);
     edges.raycast = () => {};
     mesh.add(edges);
   }
@@ -164,7 +193,7 @@ export class View {
 
   paint() {
     this.meshes?.forEach((mesh) => {
-      const on = this.lit(partOf(mesh));
+      const on = this.lit(mesh.userData.thing);
       if (!mesh.material.emissive) return mesh.material.color.set(on ? "#e7b092" : "#fbfaf6");
       mesh.material.emissive.copy(on ? EMBER : mesh.userData.plain);
       mesh.material.emissiveIntensity = on ? 0.55 : 1;
@@ -183,15 +212,13 @@ export class View {
       const at = this.canvas.getBoundingClientRect();
       const point = new Vector2(((event.clientX - at.left) / at.width) * 2 - 1, 1 - ((event.clientY - at.top) / at.height) * 2);
       ray.setFromCamera(point, this.camera);
-      const hit = ray.intersectObjects(this.meshes, false)[0];
-      return hit ? hit.object : null;
+      return ray.intersectObjects(this.meshes, false)[0] || null;
     };
-    const data = (mesh) => (mesh ? partOf(mesh) : null);
-    this.canvas.addEventListener("pointermove", (event) => event.buttons === 0 && this.tell("over", data(under(event))));
+    this.canvas.addEventListener("pointermove", (event) => event.buttons === 0 && this.tell("over", under(event)?.object.userData.thing || null));
     this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
     this.canvas.addEventListener("click", (event) => {
-      const mesh = under(event);
-      this.tell("pick", data(mesh), mesh ? placeOf(mesh) : "");
+      const hit = under(event);
+      this.tell("pick", hit?.object.userData.thing || null, hit ? told(hit) : "");
     });
   }
 
@@ -205,11 +232,30 @@ export class View {
   }
 }
 
-// Size and lower left corner of a part, in millimetres of the unit.
-function placeOf(mesh) {
-  const box = new Box3().setFromObject(mesh);
+// What was hit: a part of a node, or the size and lower left corner of a part, in millimetres of the unit.
+function told({ object, faceIndex }) {
+  const part = object.userData.parts?.find(({ first, count }) => faceIndex >= first && faceIndex < first + count);
+  if (part) return part.part;
+  const box = new Box3().setFromObject(object);
   const mm = (vector) => [vector.x, vector.y, vector.z].map((value) => Math.round(value * 1e5) / 100);
   return `${mm(box.getSize(new Vector3())).join(" × ")} at ${mm(box.min).join(", ")} mm`;
+}
+
+// Some triangles of a geometry and the corners they have: those of one part stand together.
+function cutOut({ attributes, index }, { first, count }) {
+  const corners = index.array.subarray(3 * first, 3 * (first + count));
+  let [low, high] = [Infinity, 0];
+  corners.forEach((corner) => ([low, high] = [Math.min(low, corner), Math.max(high, corner)]));
+  const geometry = new BufferGeometry();
+  Object.entries(attributes).forEach(([name, { array, itemSize }]) =>
+    geometry.setAttribute(name, new BufferAttribute(array.subarray(itemSize * low, itemSize * (high + 1)), itemSize)));
+  return geometry.setIndex(new BufferAttribute(corners.map((corner) => corner - low), 1));
+}
+
+// Positions and triangles alone, corners at one place being one: what edges are found from.
+function bare(geometry) {
+  const found = new BufferGeometry().setAttribute("position", geometry.getAttribute("position"));
+  return found.setIndex(geometry.index);
 }
 
 function sharpened(map) {
@@ -217,7 +263,14 @@ function sharpened(map) {
   return map;
 }
 
-function partOf(mesh) {
-  for (let object = mesh; object; object = object.parent) if (object.userData.part) return object.userData;
-  return mesh.userData;
+// The parts of a mesh, as its file tells them.
+function partsOf(mesh) {
+  for (let object = mesh; object; object = object.parent) if (object.userData.parts) return object.userData.parts;
+  return [];
+}
+
+// The address of the node that a mesh is in.
+function nodeOf(mesh) {
+  for (let object = mesh; object; object = object.parent) if (object.userData.name) return object.userData.name;
+  return "";
 }

@@ -1,0 +1,234 @@
+"""The audit of a site: what was left out, every definition's solids, units in their openings, and what runs into what."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from fractions import Fraction
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPoint, Polygon
+
+from ashfell.core.audit.finding import Finding
+from ashfell.core.audit.solids import NEAR, audit_parts, near_pairs, shared_volumes
+from ashfell.core.base.address import Address
+from ashfell.core.base.lengths import Length, show
+from ashfell.core.parts import Part, bounds
+from ashfell.core.plane.points import Floats
+from ashfell.core.site.document import Placement, SiteDocument, Wall
+from ashfell.core.site.hosts.host import Host, Layer
+from ashfell.core.site.hosts.straight import StraightWall
+from ashfell.core.site.opening import Opening, opening_for
+from ashfell.core.site.scene import Instance, Scene, Standing
+from ashfell.core.unit.make import Unit
+
+WIDEST_GAP = Fraction(30)
+"""An installation gap above this is told, mm (common practice, no source)."""
+MEET = 1e-3
+"""Footprints that share less than this only touch, mm²."""
+BESIDE = 1.0
+"""How far beyond what a unit reaches its host is looked at, mm."""
+
+
+def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
+    """All findings about a site."""
+    found = [Finding("fault", r.rule, place, r.message, r.remedy) for place, r in scene.refused]
+    for name, parts in scene.definitions.items():
+        found += [finding.within(name) for finding in audit_parts(parts)]
+    for key, standing in scene.standing.items():
+        cut = {opening.placement: opening for opening in standing.openings}
+        placed = [placement for placement in site.placements_in.get(key, ()) if placement.id in cut]
+        for placement in placed:
+            unit = scene.units[placement.unit]
+            found += _in_its_opening(placement, unit, standing.host)
+            found += _against_its_host(placement, unit, standing, cut[placement.id])
+    return [*found, *_placed_overlaps(scene)]
+
+
+def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Finding]:
+    place, rule = Address("placements") / placement.id, "unit in its opening"
+    front, back = (placement.recess.mm + plane for plane in unit.layout.depth)
+    if back > host.thickness:
+        yield Finding(
+            "warning", rule, place,
+            f"The frame ends {show(back)} mm behind the wall's outer face and stands {show(back - host.thickness)} mm "
+            f"out of the wall inside.",
+            f"Recess it at most {show(host.thickness - back + placement.recess.mm)} mm.",
+        )  # fmt: skip
+    if front < 0:
+        yield Finding(
+            "warning", rule, place, f"The frame stands {show(-front)} mm out of the wall's outer face.",
+            f"Recess it {show(placement.recess.mm - front)} mm or more.",
+        )  # fmt: skip
+    if placement.gap.mm > WIDEST_GAP:
+        yield Finding(
+            "warning", rule, place, f"The installation gap of {show(placement.gap.mm)} mm stays open.",
+            f"{show(WIDEST_GAP)} mm or less is usual.",
+        )  # fmt: skip
+
+
+# --- a unit and the host that it is in --------------------------------------------------------------------------------
+
+
+@lru_cache(maxsize=1024)
+def _reaching(unit: Unit, gap: Fraction, recess: Fraction, thickness: Fraction) -> tuple[int, ...]:
+    """Which parts of a unit reach beyond its opening within the thickness of its host; the same for all placements alike."""
+    loop = unit.layout.outermost.loop
+    outline = Polygon(loop.inset(-float(gap)).points if gap else loop.points)
+    rectangle = loop.is_rectangle
+    left, foot, right, head = outline.bounds
+    low, high = float(recess - thickness), float(recess)
+    found = []
+    for index, part in enumerate(unit.parts):
+        (u0, v0, w0), (u1, v1, w1) = part.solid.bounds.tolist()
+        if w1 <= low + NEAR or w0 >= high - NEAR:
+            continue
+        inside = u0 >= left - NEAR and u1 <= right + NEAR and v0 >= foot - NEAR and v1 <= head + NEAR
+        if inside and not rectangle:
+            inside = _within(outline, part)
+        if not inside:
+            found.append(index)
+    return tuple(found)
+
+
+def _within(outline: Polygon, part: Part) -> bool:
+    """Whether a part is seen inside an outline, taken as its hull where that is enough."""
+    hull = MultiPoint(part.solid.vertices[:, :2]).convex_hull
+    grown = outline.buffer(NEAR * 10)
+    if grown.covers(hull):
+        return True
+    faces = shapely.polygons(part.solid.vertices[part.solid.triangles][:, :, :2])
+    return bool(grown.covers(shapely.union_all(faces[shapely.area(faces) > 0].tolist())))
+
+
+def _against_its_host(placement: Placement, unit: Unit, standing: Standing, opening: Opening) -> Iterator[Finding]:
+    """What of a unit runs into the host beside its opening."""
+    host, gap, recess = standing.host, placement.gap.mm, placement.recess.mm
+    reaching = _reaching(unit, gap, recess, host.thickness)
+    if not reaching:
+        return
+    box = bounds([unit.parts[index] for index in reaching])
+    size = unit.layout.overall
+    shift = np.array([float(opening.x + gap - size.x), float(opening.z + gap - size.y)])
+    placed = box[:, :2] + shift
+    others = [other for other in _near_openings(standing, placed) if other is not opening]
+    room = np.array([[0.0, 0.0], [float(host.length), float(host.height)]])
+    if others or (placed[0] < room[0] + BESIDE).any() or (placed[1] > room[1] - BESIDE).any():
+        yield from _beside(unit, reaching, opening, shift, recess, host, others, placement.id)
+        return
+    for finding in _alike(unit, gap, recess, host.section):
+        yield replace(finding, place=finding.place.replace(HERE, placement.id).replace(HOST, host.id))
+
+
+HERE, HOST = "{here}", "{host}"
+"""Stand for a placement and its host in findings that are the same for all placements alike."""
+
+
+@lru_cache(maxsize=1024)
+def _alike(unit: Unit, gap: Fraction, recess: Fraction, section: tuple[Layer, ...]) -> tuple[Finding, ...]:
+    """What a unit runs into in any host of a section, away from its ends and other openings."""
+    far, size = Fraction(10**6), unit.layout.overall
+    wall = StraightWall(
+        Wall.model_validate({
+            "id": "far", "length": str(2 * far), "height": str(2 * far), "thickness": str(-min(low for *_, low, _ in section)), "lining": "0",
+        })
+    )  # fmt: skip
+    placement = Placement.model_validate(
+        {"id": "far", "wall": "far", "unit": "far", "offset": str(far), "sill": str(far)}
+    )
+    placement = placement.model_copy(update={"gap": Length(str(gap), gap)})
+    opening = opening_for(placement, unit.layout, wall.length)
+    reaching = _reaching(unit, gap, recess, wall.thickness)
+    shift = np.array([float(opening.x + gap - size.x), float(opening.z + gap - size.y)])
+    return tuple(_beside(unit, reaching, opening, shift, recess, wall, (), HERE, section))
+
+
+def _beside(
+    unit: Unit, reaching: Sequence[int], opening: Opening, shift: Floats, recess: Fraction, host: Host,
+    others: Sequence[Opening], name: str, section: tuple[Layer, ...] = (),
+) -> Iterator[Finding]:  # fmt: skip
+    """What parts of a unit run into its host, as they stand there."""
+    matrix = np.eye(4)
+    matrix[:3, 3] = (*shift, -float(recess))
+    own = [unit.parts[index].moved(matrix, f"{name}/") for index in reaching]
+    edge = np.array(opening.polygon.bounds).reshape(2, 2)
+    margin = float(max(np.abs(bounds(own)[:, :2] - edge).max(), 0.0)) + BESIDE
+    held = HOST if section else host.id
+    beside = [replace(part, id=f"{held}/{part.id}") for part in host.around(opening, margin, others, section)]
+    pairs = [(k, len(own) + n) for k in range(len(own)) for n in range(len(beside)) if _boxes_meet(own[k], beside[n])]
+    yield from shared_volumes([*own, *beside], pairs)
+
+
+def _near_openings(standing: Standing, box: Floats) -> list[Opening]:
+    """The openings that a box (2, 2) reaches; they are sorted from the start."""
+    low = bisect_right(standing.starts, float(box[0, 0]) - standing.widest)
+    high = bisect_right(standing.starts, float(box[1, 0]))
+    return [one for one in standing.openings[low:high] if _meets(one, box)]
+
+
+def _meets(opening: Opening, box: Floats) -> bool:
+    left, foot, right, head = opening.polygon.bounds
+    return bool(left < box[1, 0] and right > box[0, 0] and foot < box[1, 1] and head > box[0, 1])
+
+
+def _boxes_meet(one: Part, other: Part) -> bool:
+    a, b = one.solid.bounds, other.solid.bounds
+    return bool((a[0] < b[1] - NEAR).all() and (b[0] < a[1] - NEAR).all())
+
+
+# --- things that are not in each other --------------------------------------------------------------------------------
+
+
+def _placed_overlaps(scene: Scene) -> Iterator[Finding]:
+    """Instances that run into each other: walls, plates, and units, each but in its own host."""
+    if len(scene.instances) < 2:
+        return
+    extents = {name: bounds(parts) for name, parts in scene.definitions.items() if parts}
+    held = [one for one in scene.instances if one.definition in extents]
+    boxes = np.array([_box(extents[one.definition], one.matrix) for one in held])
+    for a, b in near_pairs(boxes):
+        first, second = held[a], held[b]
+        if second.host == first.id or first.host == second.id or not _may_meet(scene, first, second, extents):
+            continue
+        groups = [_placed(scene, one) for one in (first, second)]
+        parts = [*groups[0], *groups[1]]
+        pairs = [
+            (k, len(groups[0]) + n)
+            for k, one in enumerate(groups[0]) for n, other in enumerate(groups[1]) if _boxes_meet(one, other)
+        ]  # fmt: skip
+        yield from shared_volumes(parts, pairs)
+
+
+def _placed(scene: Scene, one: Instance) -> list[Part]:
+    return [part.moved(one.matrix, f"{one.id}/") for part in scene.definitions[one.definition]]
+
+
+def _corners(box: Floats) -> Floats:
+    return np.array([[box[i, 0], box[j, 1], box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
+
+
+def _box(box: Floats, matrix: Floats) -> Floats:
+    """The box round a box that is turned and moved."""
+    placed = _corners(box) @ matrix[:3, :3].T + matrix[:3, 3]
+    return np.array([placed.min(axis=0), placed.max(axis=0)])
+
+
+def _may_meet(scene: Scene, first: Instance, second: Instance, extents: dict[str, Floats]) -> bool:
+    """Whether two instances whose boxes overlap can share volume: what is seen of them from above must."""
+    if first.host and first.host == second.host and first.in_host is not None and second.in_host is not None:
+        a, b = (_box(extents[one.definition], np.asarray(one.in_host)) for one in (first, second))
+        return bool((a[0] < b[1] - NEAR).all() and (b[0] < a[1] - NEAR).all())
+    one, other = (_footprint(scene, instance, extents) for instance in (first, second))
+    return bool(one.intersection(other).area > MEET)
+
+
+def _footprint(scene: Scene, one: Instance, extents: dict[str, Floats]) -> Polygon:
+    standing = scene.standing.get(one.id)
+    if standing is not None and one.definition.startswith("wall."):
+        whole: Sequence[Floats] = standing.host.plan([])
+        return Polygon(whole[0])
+    placed = _corners(extents[one.definition]) @ one.matrix[:3, :3].T + one.matrix[:3, 3]
+    return MultiPoint(placed[:, :2]).convex_hull

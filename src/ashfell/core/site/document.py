@@ -1,0 +1,124 @@
+"""The site document: walls, plates, and where units are placed in the walls."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from ashfell.core.base.document import Document, Gap, Key, Name, Size, mm, read
+from ashfell.core.base.lengths import Length
+from ashfell.core.finish import Finish
+from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.upgrade import upgraded
+
+
+class Wall(Document):
+    """A straight wall. Seen from outside it runs from ``x, y`` to the right; its outer face stands on that line.
+
+    ``angle`` is in degrees, counter-clockwise in plan. ``lining`` is how much of the thickness has the inside finish.
+    """
+
+    id: Key
+    name: Name = "Wall"
+    x: Length = mm("0")
+    y: Length = mm("0")
+    angle: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    length: Size = mm("4000")
+    thickness: Size = mm("300")
+    height: Size = mm("2700")
+    lining: Gap = mm("15")
+    outside: Key = "river-brick"
+    inside: Key = "lime-plaster"
+
+    @model_validator(mode="after")
+    def _lining_within(self) -> Self:
+        if self.lining.mm >= self.thickness.mm:
+            raise PydanticCustomError(
+                "lining_within_the_wall", "A lining of {lining} leaves nothing of a wall {thickness} thick.",
+                {"lining": self.lining.text, "thickness": self.thickness.text},
+            )  # fmt: skip
+        return self
+
+
+class Plate(Document):
+    """A level rectangular plate: a floor, a ceiling, a flat roof. ``level`` is its upper face."""
+
+    id: Key
+    name: Name = "Floor"
+    x: Length = mm("0")
+    y: Length = mm("0")
+    width: Size = mm("4000")
+    depth: Size = mm("4000")
+    level: Length = mm("0")
+    thickness: Size = mm("200")
+    finish: Key = "floor-stone"
+
+
+class Placement(Document):
+    """A unit in a wall.
+
+    ``offset`` is from the wall's end named by ``measured`` to the nearer edge of the opening; from the ``centre`` it is
+    how far the opening's centre stands to the right. ``sill`` is from the wall's foot to the opening. ``recess`` is how
+    far the frame stands behind the wall's outer face. ``gap`` is the installation gap all round.
+    """
+
+    id: Key
+    wall: Key
+    unit: Key
+    measured: Literal["start", "end", "centre"] = "start"
+    offset: Length = mm("0")
+    sill: Gap = mm("900")
+    recess: Length = mm("40")
+    gap: Gap = mm("0")
+
+
+class SiteDocument(Document):
+    """A site: all that is placed, with the units and own finishes it uses, by key."""
+
+    format: Literal["ashfell/site/1"] = "ashfell/site/1"
+    name: Name = "Site"
+    walls: tuple[Wall, ...] = ()
+    plates: tuple[Plate, ...] = ()
+    placements: tuple[Placement, ...] = ()
+    units: dict[Key, UnitDocument] = {}
+    finishes: dict[Key, Finish] = {}
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Self:
+        for entries in (self.walls, self.plates, self.placements):
+            repeated = next((key for key, count in Counter(entry.id for entry in entries).items() if count > 1), None)
+            if repeated is not None:
+                raise PydanticCustomError("one_entry_for_each_id", "The id “{id}” is used twice.", {"id": repeated})
+        return self
+
+    @cached_property
+    def wall_by_id(self) -> dict[str, Wall]:
+        return {wall.id: wall for wall in self.walls}
+
+    @cached_property
+    def placements_in(self) -> dict[str, tuple[Placement, ...]]:
+        """The placements in each wall, by its id; also those in walls that are not there."""
+        found: dict[str, list[Placement]] = defaultdict(list)
+        for placement in self.placements:
+            found[placement.wall].append(placement)
+        return {key: tuple(placements) for key, placements in found.items()}
+
+    def wall(self, key: str) -> Wall | None:
+        """The wall of an id."""
+        return self.wall_by_id.get(key)
+
+
+def read_site(data: Mapping[str, Any]) -> SiteDocument:
+    """A site document from JSON data of any format there has been.
+
+    Raises
+    ------
+    Refusal
+        For the first entry that is wrong.
+    """
+    return read(SiteDocument, upgraded(data))

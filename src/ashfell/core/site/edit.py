@@ -1,0 +1,155 @@
+"""Changes to a site document: pure functions from JSON data to JSON data. Entries of walls, plates and placements are named by
+their ids."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.document import Data, dump, read, typed_length
+from ashfell.core.base.lengths import Unit, exact
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.document import Placement, Plate, SiteDocument, Wall
+from ashfell.core.site.fit import free_place
+from ashfell.core.site.hosts.chain import mitres
+from ashfell.core.site.hosts.straight import StraightWall
+from ashfell.core.site.scene import Scene, build_scene
+from ashfell.core.unit.make import made
+
+LENGTHS = {
+    "walls": ("x", "y", "length", "thickness", "height", "lining"),
+    "plates": ("x", "y", "width", "depth", "level", "thickness"),
+    "placements": ("offset", "sill", "recess", "gap"),
+}
+KINDS: dict[str, type[Wall] | type[Plate] | type[Placement]] = {"walls": Wall, "plates": Plate, "placements": Placement}
+NAMES = {"walls": "wall", "plates": "plate", "placements": "unit"}
+FIRST_WALL = {"name": "Wall 1"}
+FIRST_WALL_IN_FEET = FIRST_WALL | {"length": "16'", "thickness": '12"', "height": "9'", "lining": '1/2"'}
+
+
+def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
+    """One entry changed, e.g. ``"walls.street.length"``; lengths are kept as typed. What is not changed is shared with the data
+    that came in.
+
+    Raises
+    ------
+    Refusal
+        When the value cannot be read or there is no such entry.
+    """
+    whole = Address(address)
+    if len(whole.steps) == 1 and whole in data and not isinstance(data[whole], (list, dict)):
+        return data | {whole: value}
+    if len(whole.steps) != 3 or whole.steps[0] not in KINDS:
+        raise _unknown(address)
+    table, key, field = whole.steps
+    index = _index(data, table, key, address)
+    if field == "id" or field not in data[table][index]:
+        raise _unknown(address)
+    kept: Any = value
+    if field in LENGTHS[table]:
+        kept = typed_length(address, value, bare)
+    elif field == "angle":
+        kept = _degrees(address, value)
+    return _with_table(data, table, index, data[table][index] | {field: kept})
+
+
+def _unknown(address: str) -> Refusal:
+    return Refusal(address, "a known entry", f"There is no entry “{address}”.")
+
+
+def _index(data: Data, table: str, key: str, address: str) -> int:
+    """Where the entry of an id is in its table."""
+    for index, entry in enumerate(data[table]):
+        if entry["id"] == key:
+            return index
+    raise _unknown(address)
+
+
+def _with_table(data: Data, table: str, index: int, entry: Data) -> Data:
+    entries = list(data[table])
+    entries[index] = entry
+    return data | {table: entries}
+
+
+def _degrees(entry: str, value: str) -> float:
+    try:
+        return float(value.strip().removesuffix("°"))
+    except ValueError as error:
+        raise Refusal(entry, "an angle", f"“{value}” is not an angle.", "Type degrees, e.g. 90.") from error
+
+
+def add(data: Data, table: str, **entries: Any) -> Data:
+    """A wall, plate or placement added behind the others, with a free id; ``entries`` differ from the usual.
+
+    Raises
+    ------
+    Refusal
+        When there is no such table, or an entry cannot be read.
+    """
+    kind: type[Wall] | type[Plate] | type[Placement] | None = KINDS.get(table)
+    if kind is None:
+        raise _unknown(table)
+    taken = {entry["id"] for entry in data[table]}
+    free = next(key for n in range(1, len(taken) + 2) if (key := f"{NAMES[table]}-{n}") not in taken)
+    return data | {table: [*data[table], dump(read(kind, {"id": free, **entries}))]}
+
+
+def add_wall(data: Data, bare: Unit = "mm") -> Data:
+    """A wall that starts at the end of the last one, turned to the left, so that a chain closes; the first one is of an ordinary
+    size in round numbers of the reader's unit."""
+    if not data["walls"]:
+        return add(data, "walls", **(FIRST_WALL_IN_FEET if bare in ("in", "ft") else FIRST_WALL))
+    last = read(Wall, data["walls"][-1])
+    x, y = StraightWall(last).frame(float(last.length.mm))[:2, 3].tolist()
+    like = {name: data["walls"][-1][name] for name in ("thickness", "height", "lining", "outside", "inside")}
+    name = f"Wall {len(data['walls']) + 1}"
+    return add(data, "walls", name=name, x=f"{x:.6g}", y=f"{y:.6g}", angle=(last.angle + 90) % 360, **like)
+
+
+def place_unit(data: Data, site: SiteDocument, wall: str, unit: str) -> Data:
+    """A unit placed where there is room for it in a wall; ``site`` is the document with its units.
+
+    Raises
+    ------
+    Refusal
+        When there is no such wall or unit, it cannot be built, or there is no room.
+    """
+    found, document = site.wall(wall), site.units.get(unit)
+    if found is None or document is None:
+        raise Refusal("placements", "a known wall and unit", f"There is no wall “{wall}” or no unit “{unit}”.")
+    size = made(document).layout.overall
+    scene, host = build_scene(site), StraightWall(found, mitres(site.walls)[wall])
+    x, sill = free_place(host, size, scene.standing[wall].openings)
+    middle = x == (host.length - size.width) / 2
+    where = {"measured": "centre", "offset": "0"} if middle else {"measured": "start", "offset": exact(x)}
+    return add(data, "placements", wall=wall, unit=unit, sill=exact(sill), **where)
+
+
+def remove(data: Data, table: str, key: str) -> Data:
+    """A wall, plate or placement removed; a wall goes with the placements in it.
+
+    Raises
+    ------
+    Refusal
+        When there is none of that id.
+    """
+    if table not in KINDS or all(entry["id"] != key for entry in data[table]):
+        raise Refusal(Address(table) / key, "a known entry", f"There is no “{key}” to remove.")
+    changed = data | {table: [entry for entry in data[table] if entry["id"] != key]}
+    if table == "walls":
+        changed["placements"] = [entry for entry in changed["placements"] if entry["wall"] != key]
+    return changed
+
+
+def refuse_worse(before: Scene, after: Scene) -> None:
+    """Refuse a change that leaves something out of a scene that stood in it before.
+
+    Raises
+    ------
+    Refusal
+        The reason of the first such entry.
+    """
+    known = {place for place, _ in before.refused}
+    for where, refusal in after.refused:
+        if where not in known:
+            raise refusal.within(where)

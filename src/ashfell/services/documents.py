@@ -1,0 +1,218 @@
+"""Documents without a database: read from files, checked, changed, compared. The command line and the pages both use these."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ashfell.core.audit.finding import Finding
+from ashfell.core.audit.site import audit_scene
+from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.lengths import Style, Unit
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.finish import Finish
+from ashfell.core.kinds.filling import FILLINGS
+from ashfell.core.kinds.outline import OUTLINES
+from ashfell.core.kinds.registry import schema_of
+from ashfell.core.site import edit as site_edit
+from ashfell.core.site.document import SiteDocument, read_site
+from ashfell.core.site.scene import Scene, build_scene
+from ashfell.core.unit.document.unit import UnitDocument, read_unit
+from ashfell.core.unit.edit.change import change as change_unit_data
+from ashfell.core.unit.make import Unit as MadeUnit
+from ashfell.core.unit.make import made
+
+KINDS = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
+
+
+@dataclass(frozen=True)
+class Changed:
+    """A unit's data after a change, and the unit made of it."""
+
+    data: Data
+    unit: MadeUnit
+
+
+@dataclass(frozen=True)
+class ChangedSite:
+    """A site's data after a change, the site with its units, and the scene made of it."""
+
+    data: Data
+    site: SiteDocument
+    scene: Scene
+
+    @property
+    def findings(self) -> list[Finding]:
+        """All that the audit finds."""
+        return audit_scene(self.site, self.scene)
+
+
+def unit_of(data: Mapping[str, Any]) -> MadeUnit:
+    """The unit of a document; one of the same content is made once.
+
+    Raises
+    ------
+    Refusal
+    """
+    return made(read_unit(data))
+
+
+def change_unit(data: Data, address: str, value: str, bare: Unit = "mm") -> Changed:
+    """One entry of a unit changed; nothing where the address is empty.
+
+    Raises
+    ------
+    Refusal
+        When the value cannot be read, there is no such entry, or the unit cannot be built then.
+    """
+    changed = change_unit_data(data, address, value, bare) if address else data
+    return Changed(changed, unit_of(changed))
+
+
+def scene_of(data: Mapping[str, Any]) -> ChangedSite:
+    """The site of a document with all its units, and its scene.
+
+    Raises
+    ------
+    Refusal
+    """
+    site = read_site(data)
+    return ChangedSite(dict(data), site, build_scene(site))
+
+
+def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "mm") -> ChangedSite:
+    """A site changed as somebody asked.
+
+    Parameters
+    ----------
+    data : dict
+        The site document as it is kept.
+    held : dict
+        The units and finishes that it may use.
+    asked : mapping
+        ``do`` is ``add-wall``, ``add-plate``, ``add-placement`` (with ``wall`` and ``unit``) or ``remove`` (with ``table`` and
+        ``key``); else ``entry`` is the address of what becomes ``value``.
+    bare : Unit
+        The unit of a number typed without one.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be done, or would leave something out that stands there now.
+    """
+    before = scene_of(data | held)
+    changed = _changed_site(data, before.site, asked, bare)
+    if changed is data:
+        return ChangedSite(data, before.site, before.scene)
+    after = scene_of(changed | held)
+    site_edit.refuse_worse(before.scene, after.scene)
+    return ChangedSite(changed, after.site, after.scene)
+
+
+def _changed_site(data: Data, site: SiteDocument, asked: Mapping[str, str], bare: Unit) -> Data:
+    match asked.get("do", ""):
+        case "add-wall":
+            return site_edit.add_wall(data, bare)
+        case "add-plate":
+            return site_edit.add(data, "plates")
+        case "add-placement":
+            return site_edit.place_unit(data, site, asked.get("wall", ""), asked.get("unit", ""))
+        case "remove":
+            return site_edit.remove(data, asked.get("table", ""), asked.get("key", ""))
+    entry = asked.get("entry", "")
+    return site_edit.change(data, entry, asked.get("value", ""), bare) if entry else data
+
+
+def check_unit(data: Mapping[str, Any], style: Style = Style()) -> tuple[MadeUnit, list[Finding]]:
+    """A unit and all findings about it.
+
+    Raises
+    ------
+    Refusal
+    """
+    unit = unit_of(data)
+    return unit, audit_unit(unit, style)
+
+
+def check_site(data: Mapping[str, Any]) -> tuple[Scene, list[Finding]]:
+    """A scene and all findings about it.
+
+    Raises
+    ------
+    Refusal
+    """
+    found = scene_of(data)
+    return found.scene, found.findings
+
+
+# --- files ------------------------------------------------------------------------------------------------------------
+
+
+def json_object(content: bytes | str, what: str = "a document") -> Data:
+    """The JSON object in a file.
+
+    Raises
+    ------
+    Refusal
+        When there is none.
+    """
+    try:
+        data = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise Refusal("file", what, "The file is not JSON.", "Choose a file that holds a document.") from error
+    if not isinstance(data, dict):
+        raise Refusal("file", what, "The file holds no JSON object.", "Choose a file that holds a document.")
+    return data
+
+
+def load(path: Path) -> Data:
+    """The document in a file.
+
+    Raises
+    ------
+    OSError, ValueError
+        When the file cannot be read, or is not JSON.
+    Refusal
+        When it holds no object.
+    """
+    data = json.loads(path.read_bytes())
+    if not isinstance(data, dict):
+        raise Refusal("", "a document", "The file holds no JSON object.", "Name a file that holds a document.")
+    return data
+
+
+def load_site(path: Path) -> Data:
+    """A site's document; a unit given as text is a file beside it."""
+    data = load(path)
+    units = data.get("units", {})
+    data["units"] = {key: load(path.parent / unit) if isinstance(unit, str) else unit for key, unit in units.items()}
+    return data
+
+
+def taken_in(content: bytes) -> Data:
+    """A unit document from a file that somebody brings, checked by building it.
+
+    Raises
+    ------
+    Refusal
+    """
+    return dump(unit_of(json_object(content, "a unit document")).document)
+
+
+def schema(kind: str) -> Data:
+    """The JSON Schema of a kind of document: ``unit``, ``site`` or ``finish``."""
+    return schema_of(KINDS[kind], *(() if kind == "finish" else (FILLINGS, OUTLINES)))
+
+
+def finish_of(data: Mapping[str, Any]) -> Finish:
+    """The finish of a document.
+
+    Raises
+    ------
+    Refusal
+    """
+    return read(Finish, data)

@@ -1,0 +1,227 @@
+"""Projects, their members, and the documents they hold, every change of which is a revision."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any, Literal
+
+from django.conf import settings
+from django.db import models, transaction
+from django.utils.text import slugify
+
+from ashfell.core.base.lengths import STYLES, Style
+from ashfell.core.finish import LIBRARY, Finish
+from ashfell.core.upgrade import upgraded
+
+Data = dict[str, Any]
+RESERVED = ("new", "take-in", "start", "compare")
+"""Words that stand in addresses where a record's key does."""
+
+
+class Project(models.Model):
+    """A building somebody makes pictures of. Only its members see it."""
+
+    LENGTHS = {"mm": "Millimetres", "cm": "Centimetres", "m": "Metres", "in": "Inches", "ft-in": "Feet and inches"}
+
+    name = models.CharField(max_length=80)
+    lengths = models.CharField(max_length=8, choices=LENGTHS, default="mm")
+    members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="projects")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def style(self) -> Style:
+        return STYLES[self.lengths]
+
+    @property
+    def site(self) -> Record:
+        return self.records.get(kind=Record.Kind.SITE)
+
+    @property
+    def units(self) -> models.QuerySet[Record]:
+        return self.records.filter(kind=Record.Kind.UNIT).select_related("current")
+
+    @property
+    def finishes(self) -> models.QuerySet[Record]:
+        return self.records.filter(kind=Record.Kind.FINISH).select_related("current")
+
+    def own_finishes(self) -> dict[str, Finish]:
+        return {record.key: Finish.model_validate(record.data) for record in self.finishes}
+
+    def all_finishes(self) -> dict[str, Finish]:
+        """Those that ship and the project's own."""
+        return LIBRARY | self.own_finishes()
+
+    @property
+    def face(self) -> Any:
+        """The newest finished picture, if there is one."""
+        return self.pictures.filter(state="done").first()
+
+    def composed_site(self) -> Data:
+        """The site document as it is kept, with the units and own finishes it may use."""
+        return self.composed(self.site.data)
+
+    def composed(self, site: Data) -> Data:
+        """A site document with the project's units and own finishes."""
+        return site | {
+            "units": {record.key: record.data for record in self.units},
+            "finishes": {record.key: record.data for record in self.finishes},
+        }
+
+    def free_key(self, kind: str, name: str) -> str:
+        """A key for a new record, from its name."""
+        stem = slugify(name)[:50].strip("-") or kind
+        stem = f"{stem}-{kind}" if stem in RESERVED else stem
+        taken = set(self.records.filter(kind=kind, key__startswith=stem).values_list("key", flat=True))
+        return next(key for n in range(1, len(taken) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in taken)
+
+
+class Stale(Exception):
+    """A save that started from another revision than the current one; ``offered`` holds what it would have saved."""
+
+    def __init__(self, offered: Revision) -> None:
+        super().__init__("This was changed since it was opened.")
+        self.offered = offered
+
+
+class Record(models.Model):
+    """A document a project holds: a unit, the site, or a finish of its own."""
+
+    class Kind(models.TextChoices):
+        UNIT = "unit"
+        SITE = "site"
+        FINISH = "finish"
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="records")
+    kind = models.CharField(max_length=8, choices=Kind)
+    key = models.SlugField(max_length=60)
+    current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
+    template = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["key"]
+        constraints = [models.UniqueConstraint(fields=["project", "kind", "key"], name="one_record_for_each_key")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.key}"
+
+    @property
+    def data(self) -> Data:
+        """The document in force."""
+        assert self.current is not None
+        return self.current.document
+
+    @property
+    def underlay(self) -> Data | None:
+        """What lies under it to be traced over, if something does: a part of every revision."""
+        return self.current.underlay if self.current else None
+
+    @property
+    def name(self) -> str:
+        return str(self.data["name"])
+
+    @classmethod
+    @transaction.atomic
+    def start(
+        cls, project: Project, kind: str, key: str, data: Data, author: Any = None, underlay: Data | None = None
+    ) -> Record:
+        """A new record with its first revision."""
+        record = cls.objects.create(project=project, kind=kind, key=key)
+        record.current = record.revisions.create(data=data, underlay=underlay, author=author, words="Made")
+        record.save(update_fields=["current"])
+        return record
+
+    def save_change(
+        self,
+        data: Data,
+        base: int,
+        author: Any,
+        words: str = "",
+        underlay: Data | None | Literal["as it is"] = "as it is",
+    ) -> Revision:
+        """Make ``data`` the current revision, if the current one is still ``base``; with the underlay there is, or another.
+
+        Raises
+        ------
+        Stale
+            When it is not; what was to be saved is kept as a revision that is offered.
+        """
+        with transaction.atomic():
+            under = self.underlay if underlay == "as it is" else underlay
+            revision = self.revisions.create(
+                parent_id=base, data=data, underlay=under, author=author, words=words[:200]
+            )
+            if self._move(base, revision):
+                return revision
+            revision.offered = True
+            revision.save(update_fields=["offered"])
+        raise Stale(revision)
+
+    def choose(self, revision: Revision, base: int) -> bool:
+        """Make another revision of this record the current one; False when somebody was faster."""
+        if revision.offered:
+            self.revisions.filter(pk=revision.pk).update(offered=False, parent_id=base)
+        return self._move(base, revision)
+
+    @property
+    def undone(self) -> Revision | None:
+        """What undo would go back to."""
+        return self.current.parent if self.current else None
+
+    @property
+    def redone(self) -> Revision | None:
+        """What redo would go on to: the latest change made from here."""
+        return self.revisions.filter(parent_id=self.current_id, offered=False).order_by("-pk").first()
+
+    def _move(self, base: int, revision: Revision) -> bool:
+        moved = Record.objects.filter(pk=self.pk, current_id=base).update(current=revision)
+        if moved:
+            self.current = revision
+        return bool(moved)
+
+
+class Asset(models.Model):
+    """The bytes of an image that revisions refer to, kept once whatever refers to it; its key is the SHA-256 of its content."""
+
+    key = models.CharField(max_length=64, primary_key=True)
+    content = models.BinaryField()
+
+    def __str__(self) -> str:
+        return self.key[:12]
+
+    @classmethod
+    def keep(cls, content: bytes) -> str:
+        """The key of an image, which is kept if it is not yet."""
+        key = hashlib.sha256(content).hexdigest()
+        cls.objects.get_or_create(key=key, defaults={"content": content})
+        return key
+
+
+class Revision(models.Model):
+    """One state of a record. Revisions are never changed or removed, so nothing saved is lost."""
+
+    record = models.ForeignKey(Record, models.CASCADE, related_name="revisions")
+    parent = models.ForeignKey("self", models.PROTECT, null=True, related_name="children")
+    data = models.JSONField()
+    underlay = models.JSONField(null=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    words = models.CharField(max_length=200, blank=True)
+    offered = models.BooleanField(default=False)
+    label = models.CharField(max_length=80, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.record} #{self.pk}"
+
+    @property
+    def document(self) -> Data:
+        """Its document in the format that is in force."""
+        return dict(upgraded(self.data))

@@ -1,0 +1,68 @@
+"""What the pages of documents share: the revision a change started from, refusals, the stale save, files handed over."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from ashfell.core.base.document import Data
+from ashfell.core.base.refusal import Refusal
+from ashfell.services.kept import records
+from ashfell.services.kept.models import Record, Stale
+
+REFUSED, STALE = 422, 409
+
+
+def base_of(request: HttpRequest) -> int:
+    """The revision the page was showing when the change was made."""
+    text = request.POST.get("base", "")
+    return int(text) if text.isdecimal() and len(text) < 15 else 0
+
+
+def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
+    """The message for what cannot be built; the page keeps what it shows."""
+    typed = request.POST.get("value", "")
+    return _into_message(render(request, "_refusal.html", {"refusal": refusal, "typed": typed}, status=REFUSED))
+
+
+def saved(
+    request: HttpRequest,
+    record: Record,
+    data: Data,
+    words: str,
+    shown: Callable[[], HttpResponse],
+    underlay: Any = "as it is",
+) -> HttpResponse:
+    """Save and show the page, or, when the save is stale, offer both versions."""
+    try:
+        records.save(record, data, base_of(request), request.user, words, underlay)
+    except Stale as stale:
+        record.refresh_from_db()
+        offer = {"record": record, "offered": stale.offered}
+        return _into_message(render(request, "_stale.html", offer, status=STALE))
+    return shown()
+
+
+def moved(request: HttpRequest, record: Record, way: str) -> None:
+    """Undo, redo, or take one of two offered versions, as the page asked."""
+    revision = request.POST.get("revision", "0")
+    number = int(revision) if revision.isdecimal() and len(revision) < 15 else 0
+    if not records.move(record, way, base_of(request), number):  # type: ignore[arg-type]
+        record.refresh_from_db()
+
+
+def handed_over(request: HttpRequest, content: bytes | str, kind: str, name: str) -> HttpResponse:
+    """A file for the page, or, with ``download`` in the address, for the person."""
+    answer = HttpResponse(content, content_type=kind)
+    if "download" in request.GET:
+        answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
+def _into_message(answer: HttpResponse) -> HttpResponse:
+    answer["HX-Retarget"] = "#message"
+    answer["HX-Reswap"] = "innerHTML"
+    return answer

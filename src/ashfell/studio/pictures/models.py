@@ -1,0 +1,76 @@
+"""Pictures: what was asked for, how far it has come, and where its file is."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from ashfell.pictures.settings import PictureSettings
+from ashfell.services.kept.models import Project
+
+
+class Picture(models.Model):
+    """A picture of a project as it was when it was asked for; the site is kept with it."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        TRACING = "tracing"
+        DONE = "done"
+        CANCELLED = "cancelled"
+        FAILED = "failed"
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="pictures")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    settings = models.JSONField()
+    site = models.JSONField()
+    state = models.CharField(max_length=10, choices=State, default=State.WAITING)
+    passes_done = models.PositiveIntegerField(default=0)
+    seconds = models.FloatField(default=0)
+    reason = models.TextField(blank=True)
+    asked = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"Picture {self.pk} of {self.project}"
+
+    @property
+    def asked_for(self) -> PictureSettings:
+        return PictureSettings.model_validate(self.settings)
+
+    @property
+    def passes(self) -> int:
+        return self.asked_for.passes
+
+    @property
+    def percent(self) -> int:
+        return round(100 * self.passes_done / self.passes)
+
+    @property
+    def is_open(self) -> bool:
+        """Whether work on it goes on."""
+        return self.state in (self.State.WAITING, self.State.TRACING)
+
+    @property
+    def folder(self) -> Path:
+        return Path(settings.VAR) / "pictures" / str(self.pk)
+
+    @property
+    def image(self) -> Path:
+        return self.folder / "picture.png"
+
+    @property
+    def has_image(self) -> bool:
+        return self.passes_done > 0 and self.image.exists()
+
+    def settle(self, state: str, reason: str = "") -> bool:
+        """Move from waiting or tracing to a final state; False when it is in one already."""
+        open_ones = Picture.objects.filter(pk=self.pk, state__in=(self.State.WAITING, self.State.TRACING))
+        changed = open_ones.update(state=state, reason=reason, finished=timezone.now())
+        self.refresh_from_db()
+        return bool(changed)

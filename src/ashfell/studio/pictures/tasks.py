@@ -1,0 +1,103 @@
+"""One pass of one picture is one task: each saves what it added and asks for the next.
+
+So a picture can be cancelled between two passes, pictures take turns, and a worker that dies loses one pass at most.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+from django.db import transaction
+from django.db.models import F
+from django_tasks import task
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
+from ashfell.pictures.develop import develop, png
+from ashfell.studio.pictures.models import Picture
+
+
+@task()
+def trace_pass(picture_id: int, number: int) -> str:
+    """Trace pass ``number`` (from 0) of a picture, unless it was cancelled or has that pass already."""
+    picture = Picture.objects.filter(pk=picture_id).first()
+    if picture is None or not picture.is_open or picture.passes_done != number:
+        return "nothing to do"
+    Picture.objects.filter(pk=picture_id, state=Picture.State.WAITING).update(state=Picture.State.TRACING)
+    try:
+        seconds = _add_pass(picture, number)
+    except Refusal as refusal:
+        picture.settle(Picture.State.FAILED, str(refusal))
+        return "refused"
+    except Exception as error:
+        picture.settle(Picture.State.FAILED, f"{type(error).__name__}: {error}")
+        raise
+    return _go_on(picture, number, seconds)
+
+
+def _add_pass(picture: Picture, number: int) -> float:
+    started = time.monotonic()
+    tracer = _tracer(picture.pk)
+    picture.folder.mkdir(parents=True, exist_ok=True)
+    held = _kept(picture, number)
+    guides = held["guides"] if held else tracer.guides()
+    total = tracer.trace(number) + (held["total"] if held else 0)
+    if not np.isfinite(total).all():
+        total = np.nan_to_num(total, posinf=0, neginf=0)
+    _write(_passes_file(picture, number + 1), lambda file: np.savez(file, total=total, guides=guides))
+    pixels = develop(total, number + 1, guides, picture.asked_for.exposure)
+    _write(picture.image, lambda file: file.write(png(pixels)))
+    return time.monotonic() - started
+
+
+def _go_on(picture: Picture, number: int, seconds: float) -> str:
+    """Count the pass and ask for the next in one transaction: either both are kept or neither."""
+    with transaction.atomic():
+        counted = Picture.objects.filter(pk=picture.pk, passes_done=number)
+        if not counted.update(passes_done=number + 1, seconds=F("seconds") + seconds):
+            return "overtaken"
+        picture.refresh_from_db()
+        if picture.is_open and number + 1 < picture.passes:
+            trace_pass.enqueue(picture.pk, number + 1)
+    _passes_file(picture, number).unlink(missing_ok=True)
+    if number + 1 >= picture.passes:
+        picture.settle(Picture.State.DONE)
+        _passes_file(picture, number + 1).unlink(missing_ok=True)
+    return f"pass {number + 1} of {picture.passes}"
+
+
+@lru_cache(maxsize=1)
+def _tracer(picture_id: int):
+    from ashfell.pictures.trace import Tracer
+
+    picture = Picture.objects.get(pk=picture_id)
+    site = read_site(picture.site)
+    return Tracer(build_scene(site).parts, picture.asked_for, site.finishes)
+
+
+def _passes_file(picture: Picture, passes: int) -> Path:
+    return picture.folder / f"passes-{passes}.npz"
+
+
+def _kept(picture: Picture, passes: int) -> dict[str, np.ndarray] | None:
+    file = _passes_file(picture, passes)
+    if not passes:
+        return None
+    with np.load(file) as held:
+        return dict(held)
+
+
+def _write(path: Path, fill: Callable) -> None:
+    """Whole or not at all."""
+    new = path.with_suffix(path.suffix + ".new")
+    with new.open("wb") as file:
+        fill(file)
+        file.flush()
+        os.fsync(file.fileno())
+    new.replace(path)

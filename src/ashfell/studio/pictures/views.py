@@ -1,0 +1,115 @@
+"""The picture page: camera, sun, size and quality; the queue with its progress; the gallery."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
+from ashfell.pictures.settings import PASSES, PictureSettings
+from ashfell.services.kept.models import Project
+from ashfell.services.kept.records import project_of
+from ashfell.studio.answers import refused
+from ashfell.studio.pictures.models import Picture
+from ashfell.studio.pictures.tasks import trace_pass
+
+SIZES = ("320 × 200", "640 × 400", "960 × 600", "1280 × 800", "1920 × 1200")
+
+
+@require_GET
+def page(request: HttpRequest, project: int) -> HttpResponse:
+    owner = project_of(request.user, project)
+    last = owner.pictures.first()
+    left_out = build_scene(read_site(owner.composed_site())).refused
+    shown = PictureSettings.model_validate(last.settings) if last else PictureSettings()
+    return render(request, "pictures/page.html", _context(owner) | {"settings": shown, "left_out": left_out})
+
+
+@require_POST
+def start(request: HttpRequest, project: int) -> HttpResponse:
+    """Put a picture into the queue."""
+    owner = project_of(request.user, project)
+    try:
+        settings = read(PictureSettings, _typed(request))
+        site = owner.composed_site()
+        if not build_scene(read_site(site)).instances:
+            raise Refusal("site", "something to see", "There is nothing on the site yet.", "Add a wall first.")
+    except Refusal as refusal:
+        return refused(request, refusal)
+    with transaction.atomic():
+        picture = Picture.objects.create(project=owner, author=request.user, settings=dump(settings), site=site)
+        trace_pass.enqueue(picture.pk, 0)
+    return gallery_of(request, owner)
+
+
+@require_GET
+def gallery(request: HttpRequest, project: int) -> HttpResponse:
+    return gallery_of(request, project_of(request.user, project))
+
+
+def gallery_of(request: HttpRequest, project: Project) -> HttpResponse:
+    return render(request, "pictures/_gallery.html", _context(project))
+
+
+@require_GET
+def image(request: HttpRequest, project: int, picture: int) -> FileResponse:
+    """The image as far as it has come."""
+    found = get_object_or_404(Picture, pk=picture, project=project_of(request.user, project))
+    if not found.has_image:
+        raise Http404
+    name = f"{found.project.name}-{found.pk}.png".lower().replace(" ", "-")
+    return FileResponse(found.image.open("rb"), filename=name, as_attachment="download" in request.GET)
+
+
+@require_POST
+def cancel(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """Stop a picture; the pass that is being traced is its last."""
+    owner = project_of(request.user, project)
+    get_object_or_404(Picture, pk=picture, project=owner).settle(Picture.State.CANCELLED)
+    return gallery_of(request, owner)
+
+
+def _context(project: Project) -> dict[str, Any]:
+    pictures = list(project.pictures.all()[:60])
+    return {
+        "project": project,
+        "nav": "pictures",
+        "pictures": pictures,
+        "busy": any(picture.is_open for picture in pictures),
+        "sizes": SIZES,
+        "qualities": {
+            quality: f"{quality}: {n} passes of {samples} samples" for quality, (n, samples) in PASSES.items()
+        },
+        "grounds": {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits},
+        "view_url": reverse("site-view", args=[project.pk]),
+    }
+
+
+def _typed(request: HttpRequest) -> Data:
+    """Picture settings as typed; what is no number is left for the settings to refuse."""
+    typed = request.POST
+    width, _, height = typed.get("size", "").partition("×")
+    by = typed.get("by", "angle")
+    place = {name: typed.get(name, "") for name in ("latitude", "longitude", "moment", "utc_offset")}
+    angle = {name: typed.get(name, "") for name in ("azimuth", "altitude")}
+    return {
+        "camera": {
+            "eye": [typed.get(f"eye_{axis}", "") for axis in "xyz"],
+            "target": [typed.get(f"target_{axis}", "") for axis in "xyz"],
+            "view": typed.get("view", ""),
+        },
+        "sun": {"by": by} | (place if by == "place" else angle),
+        "ground": typed.get("ground", "pale-gravel"),
+        "width": width.strip(),
+        "height": height.strip(),
+        "quality": typed.get("quality", "draft"),
+        "exposure": typed.get("exposure", "0"),
+    }
