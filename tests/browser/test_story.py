@@ -58,7 +58,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     type_over(page, "Length", "20 ft", ".list")
     type_over(page, "Thickness", "250", ".list")
     type_over(page, "Height", "2.8 m", ".list")
-    assert page.locator("#plan input[data-entry='walls.0.length']").input_value() == "6096"
+    assert page.locator("#plan input[data-entry='walls.wall-1.length']").input_value() == "6096"
 
     page.get_by_placeholder("Name of a new unit").fill("Store window")
     page.get_by_role("button", name="Make unit").click()
@@ -137,7 +137,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     page.get_by_role("button", name="Sign out").click()
     sign_in()
     page.get_by_role("link", name="Boat store").click()
-    assert page.locator("#plan input[data-entry='walls.0.length']").input_value() == "6096"
+    assert page.locator("#plan input[data-entry='walls.wall-1.length']").input_value() == "6096"
     page.get_by_role("link", name="Open the unit").click()
     assert page.locator("#elevation").get_by_label("Overall width").input_value() == "2400"
 

@@ -106,16 +106,29 @@ def upload(signed_in, project, name, content, **more):
     file.name = name
     if not project.units.filter(key="plain").exists():
         Record.start(project, "unit", "plain", dump(ordinary_window("Plain")), None)
-    return signed_in.post(url("unit-path", project, "plain"), {"file": file, **more}, follow=True)
+    held = {"file": file, "base": project.units.get(key="plain").current_id}
+    return signed_in.post(url("unit-path", project, "plain"), held | more, follow=True)
 
 
 def test_an_outline_is_chosen_from_the_closed_paths_of_an_svg(signed_in, project):
     page = upload(signed_in, project, "arch.svg", SVG.encode(), unit="mm").content.decode()
     assert page.count("Take this outline") == 2
-    signed_in.post(url("unit-path", project, "plain"), {"chosen": "0"})
+    base = project.units.get(key="plain").current_id
+    signed_in.post(url("unit-path", project, "plain"), {"chosen": "0", "base": base})
     data = Record.objects.get(project=project, key="plain").data
     assert (data["width"], data["height"]) == ("400", "400")
     assert any(abs(node["bulge"]) > 0.4 for node in data["outline"]["nodes"])
+
+
+def test_an_outline_taken_from_an_old_page_is_kept_aside(signed_in, project):
+    upload(signed_in, project, "arch.svg", SVG.encode(), unit="mm")
+    record = project.units.get(key="plain")
+    opened = record.current_id
+    record.save_change(record.data | {"width": "1500"}, opened, None)
+    answer = signed_in.post(url("unit-path", project, "plain"), {"chosen": "0", "base": opened}, follow=True)
+    assert "kept aside as version" in answer.content.decode()
+    assert Record.objects.get(pk=record.pk).data["width"] == "1500"
+    assert record.revisions.get(offered=True).data["width"] == "400"
 
 
 def test_an_outline_from_a_dxf_has_the_drawings_own_unit(signed_in, project):

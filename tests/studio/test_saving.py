@@ -125,15 +125,15 @@ def test_site_changes_and_refusals(signed_in, project):
     def send(**values):
         return signed_in.post(address, {"keep": 1, "base": project.site.current_id} | values)
 
-    assert send(entry="walls.0.length", value="7 m").status_code == 200
+    assert send(entry="walls.clubroom.length", value="7 m").status_code == 200
     assert project.site.data["walls"][0]["length"] == "7 m"
-    refused = send(entry="walls.0.length", value="2 m")
+    refused = send(entry="walls.clubroom.length", value="2 m")
     assert refused.status_code == 422
     assert "wide and “Clubroom wall” only 2000 mm long" in refused.content.decode()
     assert send(do="add-placement", wall="landing", unit="stair-window").status_code == 200
     assert send(do="remove", table="walls", key="landing").status_code == 200
     assert [p["wall"] for p in project.site.data["placements"]] == ["clubroom", "gable", "court"]
-    assert send(entry="placements.0.offset", value="9 m").status_code == 422
+    assert send(entry="placements.clubroom-window.offset", value="9 m").status_code == 422
 
 
 def test_a_unit_grown_too_wide_is_told_on_the_project_page(edit, signed_in, project):

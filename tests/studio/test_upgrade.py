@@ -2,7 +2,10 @@
 
 from importlib import import_module
 
+from ashfell.core.site.document import read_site
 from ashfell.core.unit import make, read_unit
+from ashfell.core.upgrade import upgraded
+from ashfell.services.kept.models import Project, Record
 
 FIRST = {
     "format": "ashfell/unit/1", "name": "Old", "width": "1800", "height": "1200", "frame": {"face": "60", "depth": "90", "chamfer": "2"},
@@ -16,21 +19,32 @@ FIRST = {
 
 
 def test_a_unit_of_the_first_format_is_carried_over():
-    upgraded = import_module("ashfell.studio.projects.migrations.0003_units_of_the_second_format").upgraded
-    document = read_unit(upgraded(FIRST))
+    document = read_unit(FIRST)
     assert (document.frame.edge.kind, document.bars.edge.kind) == ("chamfer", "square")
     assert [bar.face.text for bar in document.columns.bars] == ["50"]
     assert len(make(document).parts) == 4 + 1 + 2 + 4 + 8
     assert upgraded(upgraded(FIRST)) == upgraded(FIRST)
 
 
+def test_units_of_a_site_are_upgraded_with_it():
+    """As they come in a file, and as they were kept with a picture."""
+    site = read_site({"units": {"old": FIRST}})
+    assert site.units["old"] == read_unit(FIRST)
+    assert upgraded({"units": {"old": upgraded(FIRST)}})["units"]["old"] == upgraded(FIRST)
+
+
+def test_what_a_record_kept_in_an_earlier_format_is_read_in_the_one_in_force(db, person):
+    project = Project.objects.create(name="Old house")
+    record = Record.start(project, "unit", "old", FIRST, person)
+    assert record.data == upgraded(FIRST)
+    assert record.current.data == FIRST
+
+
 def test_the_migration_changes_what_is_kept(db, person):
     from django.apps import apps
 
-    from ashfell.services.kept.models import Project, Record
-
     project = Project.objects.create(name="Old house")
     record = Record.start(project, "unit", "old", FIRST, person)
-    import_module("ashfell.studio.projects.migrations.0003_units_of_the_second_format").upgrade(apps, None)
-    record.refresh_from_db()
-    assert record.data["format"] == "ashfell/unit/2"
+    import_module("ashfell.services.kept.migrations.0003_units_of_the_second_format").upgrade(apps, None)
+    record.current.refresh_from_db()
+    assert record.current.data["format"] == "ashfell/unit/2"

@@ -153,8 +153,9 @@ class Record(models.Model):
         """
         with transaction.atomic():
             under = self.underlay if underlay == "as it is" else underlay
+            parent = base if self.revisions.filter(pk=base).exists() else None
             revision = self.revisions.create(
-                parent_id=base, data=data, underlay=under, author=author, words=words[:200]
+                parent_id=parent, data=data, underlay=under, author=author, words=words[:200]
             )
             if self._move(base, revision):
                 return revision
