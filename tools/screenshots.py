@@ -63,7 +63,7 @@ def take(page: Page) -> None:
     page.goto(f"{HOME}/projects/1/units/bar-window/")
     page.wait_for_load_state("networkidle")
     page.locator("#view-open").fill("55")
-    page.locator("#elevation path.pick[data-light='Light c1r1.c2r1']").click(position={"x": 3, "y": 60})
+    page.locator("#elevation path.pick[data-light='c1r1.c2r1']").click(position={"x": 3, "y": 60})
     _shoot(page, "arched")
     page.goto(f"{HOME}/projects/1/units/round-window/")
     page.wait_for_load_state("networkidle")
