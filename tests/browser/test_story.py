@@ -114,7 +114,9 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     scene = trimesh.load(tmp_path / "site.glb")
     wall = scene.to_geometry() if hasattr(scene, "to_geometry") else scene.dump(concatenate=True)
     assert wall.bounds[1][:2] == pytest.approx([6.096, 2.8], abs=1e-4)
-    told = [told for mesh in content((tmp_path / "site.glb").read_bytes())["meshes"] for told in mesh["extras"]["parts"]]
+    told = [
+        told for mesh in content((tmp_path / "site.glb").read_bytes())["meshes"] for told in mesh["extras"]["parts"]
+    ]
     assert len({part["part"] for part in told}) > 40 > len(scene.geometry)
 
     page.get_by_role("link", name="Pictures").click()

@@ -132,6 +132,7 @@ def definition_rows(parts: Sequence[Part]) -> list[Report]:
 
 
 def findings_rows(findings: Iterable[Finding]) -> list[dict[str, str]]:
+    """One row for each finding of an audit."""
     return [finding.as_dict() for finding in findings]
 
 

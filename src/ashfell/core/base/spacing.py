@@ -66,10 +66,12 @@ class Piece:
 
     @property
     def end(self) -> Fraction:
+        """Where it ends, mm from the start of the span."""
         return self.start + self.size
 
     @property
     def centre(self) -> Fraction:
+        """Its middle, mm from the start of the span."""
         return self.start + self.size / 2
 
 
@@ -83,10 +85,12 @@ class Spacing:
 
     @cached_property
     def lights(self) -> tuple[Piece, ...]:
+        """The lights, in order."""
         return tuple(piece for piece in self.pieces if piece.kind == "light")
 
     @cached_property
     def bars(self) -> tuple[Piece, ...]:
+        """The inner bars, in order."""
         return tuple(piece for piece in self.pieces if piece.kind == "bar")
 
     @property
@@ -167,37 +171,15 @@ def divide(
     Refusal
         When the lights do not fit, with the numbers and the nearest span that would do.
     """
-    if len(bars) != len(lights) - 1:
-        raise Refusal(
-            entry, "one bar between two lights", f"{len(lights)} lights need {len(lights) - 1} bars, not {len(bars)}."
-        )
-    for index, light in enumerate(lights):
-        if light.share <= 0:
-            raise Refusal(
-                f"{entry}.lights.{index}", "share above zero", f"Light {index + 1} has a share of {light.share}."
-            )
+    _check_lights(bars, lights, least, entry)
     taken = start + end + sum(bars, Fraction(0)) + sum((light.size or Fraction(0) for light in lights), Fraction(0))
     loss = _losses(bars, len(lights), rule, edge_cover, bar_cover)
     sharing = [index for index, light in enumerate(lights) if light.size is None]
-    for index, light in enumerate(lights):
-        if light.size is not None and light.size < least:
-            raise Refusal(
-                f"{entry}.lights.{index}", "smallest light", f"Light {index + 1} is {exact_mm(light.size)} wide.",
-                f"The smallest light is {exact_mm(least)}.", least,
-            )  # fmt: skip
     if not sharing:
         _refuse_unless_closed(span, taken, entry, span_entry, noun, way)
-        return _lay_out(rule, span, start, end, bars, [(light.size or Fraction(0), True) for light in lights])
-    shares = sum((lights[index].share for index in sharing), Fraction(0))
-    lost = sum((loss[index] for index in sharing), Fraction(0))
-    unit = (span - taken + lost) / shares
-    sizes = [
-        (light.share * unit - loss[index], False) if light.size is None else (light.size, True)
-        for index, light in enumerate(lights)
-    ]
+    sizes = _shared(lights, loss, span - taken)
     if any(size < least for size, _ in sizes):
-        smallest_unit = max((least + loss[index]) / lights[index].share for index in sharing)
-        nearest = taken - lost + smallest_unit * shares
+        nearest = taken + _room_needed(lights, loss, least)
         raise _no_room(span - taken, bars, lights, sharing, nearest, (entry, span_entry, noun, way))
     return _lay_out(rule, span, start, end, bars, sizes)
 
@@ -219,6 +201,26 @@ def exact_mm(size: Fraction) -> str:
     return exact(size).replace("-", "−")
 
 
+def _check_lights(bars: Sequence[Fraction], lights: Sequence[Wanted], least: Fraction, entry: str) -> None:
+    if len(bars) != len(lights) - 1:
+        raise Refusal(
+            entry, "one bar between two lights", f"{len(lights)} lights need {len(lights) - 1} bars, not {len(bars)}."
+        )
+    for index, light in enumerate(lights):
+        if light.share <= 0:
+            raise Refusal(
+                f"{entry}.lights.{index}", "share above zero", f"Light {index + 1} has a share of {light.share}."
+            )
+        if light.size is not None and light.size < least:
+            raise Refusal(
+                f"{entry}.lights.{index}",
+                "smallest light",
+                f"Light {index + 1} is {exact_mm(light.size)} wide.",
+                f"The smallest light is {exact_mm(least)}.",
+                least,
+            )
+
+
 def _losses(
     bars: Sequence[Fraction], count: int, rule: Rule, edge_cover: Fraction, bar_cover: Fraction
 ) -> list[Fraction]:
@@ -229,6 +231,24 @@ def _losses(
     else:
         beside = [edge_cover, *([bar_cover] * len(bars)), edge_cover]
     return [beside[index] + beside[index + 1] for index in range(count)]
+
+
+def _shared(lights: Sequence[Wanted], loss: Sequence[Fraction], left: Fraction) -> list[tuple[Fraction, bool]]:
+    """The size of every light and whether it is fixed, when what is ``left`` is shared."""
+    sharing = [(light.share, lost) for light, lost in zip(lights, loss, strict=True) if light.size is None]
+    shares = sum((share for share, _ in sharing), Fraction(0))
+    unit = (left + sum((lost for _, lost in sharing), Fraction(0))) / (shares or 1)
+    return [
+        (light.share * unit - lost, False) if light.size is None else (light.size, True)
+        for light, lost in zip(lights, loss, strict=True)
+    ]
+
+
+def _room_needed(lights: Sequence[Wanted], loss: Sequence[Fraction], least: Fraction) -> Fraction:
+    """What must be left for every sharing light to be ``least`` or more."""
+    sharing = [(light.share, lost) for light, lost in zip(lights, loss, strict=True) if light.size is None]
+    unit = max((least + lost) / share for share, lost in sharing)
+    return sum((share * unit - lost for share, lost in sharing), Fraction(0))
 
 
 def _lay_out(

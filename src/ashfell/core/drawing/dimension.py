@@ -48,4 +48,5 @@ class Dimension:
 
     @property
     def size(self) -> Fraction:
+        """The measured length, mm."""
         return self.end - self.start

@@ -51,14 +51,17 @@ class Drawing:
 
     @property
     def right(self) -> float:
+        """The right edge of all that is drawn."""
         return self.paper.x(self.extent[2])
 
     @property
     def top(self) -> float:
+        """The upper edge of all that is drawn; paper counts downwards."""
         return self.paper.y(self.extent[3])
 
     @property
     def foot(self) -> float:
+        """The lower edge of all that is drawn."""
         return self.paper.y(self.extent[1])
 
     @property

@@ -60,6 +60,7 @@ class Loop:
 
     @classmethod
     def rectangle(cls, left: float, foot: float, right: float, head: float, tags: Sequence[str] = SIDES) -> Loop:
+        """A rectangle, counter-clockwise from its lower left corner, mm."""
         points = np.array([(left, foot), (right, foot), (right, head), (left, head)], dtype=float)
         return cls(
             points, tuple(tags), (False,) * 4, ROUND_A_RECTANGLE, np.array([foot, -right, -head, left], dtype=float)
@@ -73,6 +74,7 @@ class Loop:
 
     @cached_property
     def area(self) -> float:
+        """Signed area, mm²; positive when counter-clockwise."""
         return area(self.points)
 
     @cached_property
@@ -100,6 +102,7 @@ class Loop:
 
     @cached_property
     def is_convex(self) -> bool:
+        """Whether no corner turns to the right."""
         return bool((cross(self.along, self.along + steps(self.along)) > -1e-9).all())
 
     @cached_property
@@ -109,6 +112,7 @@ class Loop:
 
     @cached_property
     def polygon(self) -> Polygon:
+        """The loop as a polygon for set operations in the plane."""
         return Polygon(self.points)
 
     def inset(self, by: float | Floats | Sequence[float]) -> Loop:

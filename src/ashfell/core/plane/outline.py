@@ -52,6 +52,7 @@ class Outline:
 
     @cached_property
     def segments(self) -> tuple[Segment, ...]:
+        """The lines and arcs in order; the last ends where the first starts."""
         ahead = (*self.nodes[1:], self.nodes[0])
         return tuple(Segment((a[0], a[1]), (b[0], b[1]), a[2]) for a, b in zip(self.nodes, ahead, strict=True))
 
@@ -64,6 +65,7 @@ class Outline:
 
     @property
     def length(self) -> float:
+        """The whole way round, mm."""
         return sum(segment.length for segment in self.segments)
 
     @property
@@ -74,6 +76,7 @@ class Outline:
         return min(xs), min(ys), max(xs), max(ys)
 
     def reversed(self) -> Outline:
+        """The same outline, run the other way."""
         backwards = [(s.end[0], s.end[1], -s.bulge) for s in reversed(self.segments)]
         return Outline(tuple(backwards), self.names[::-1])
 

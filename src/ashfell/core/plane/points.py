@@ -64,8 +64,10 @@ def left_of(along: Floats) -> Floats:
 
 
 def cross(a: Floats, b: Floats) -> Floats:
+    """Cross products of vectors (..., 2), mm²; positive where b turns left of a."""
     return np.asarray(a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0])
 
 
 def apart(a: Floats, b: Floats) -> bool:
+    """Whether two points are further apart than what counts as touching."""
     return abs(float(a[0] - b[0])) + abs(float(a[1] - b[1])) > TOUCH

@@ -26,6 +26,7 @@ class Segment:
 
     @property
     def chord(self) -> float:
+        """Straight distance from start to end, mm."""
         return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
 
     @property
@@ -40,11 +41,13 @@ class Segment:
 
     @property
     def centre(self) -> Point:
+        """Centre of the arc, mm."""
         normal = self.normal_at(0.0)
         return self.start[0] + normal[0] * self.radius, self.start[1] + normal[1] * self.radius
 
     @property
     def length(self) -> float:
+        """Length along the line or arc, mm."""
         return abs(self.angle * self.radius) if self.bulge else self.chord
 
     def heading_at(self, share: float) -> float:
@@ -87,6 +90,7 @@ def bulge_of(angle: float) -> float:
 
 
 def quadrants(segment: Segment) -> list[Point]:
+    """The points of an arc that lie straight above, below or beside its centre, mm."""
     if not segment.bulge:
         return []
     (cx, cy), radius = segment.centre, abs(segment.radius)

@@ -31,10 +31,12 @@ class Opening:
 
     @property
     def right(self) -> Fraction:
+        """Its right edge along the wall, mm."""
         return self.x + self.width
 
     @property
     def head(self) -> Fraction:
+        """Its upper edge, mm above the foot of the wall."""
         return self.z + self.height
 
     @cached_property
@@ -47,6 +49,7 @@ class Opening:
 
     @cached_property
     def polygon(self) -> Polygon:
+        """Its outline as a polygon for set operations in the plane."""
         return Polygon(self.points)
 
     @property

@@ -85,6 +85,7 @@ class Solid:
 
     @property
     def triangles(self) -> Indices:
+        """Corners of its triangles, (m, 3) indices into ``vertices``."""
         return self.topology.triangles
 
     @cached_property

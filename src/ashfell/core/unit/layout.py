@@ -38,10 +38,12 @@ class Rect:
 
     @property
     def right(self) -> Fraction:
+        """The right edge, mm."""
         return self.x + self.width
 
     @property
     def head(self) -> Fraction:
+        """The upper edge, mm."""
         return self.y + self.height
 
     def inset(self, by: Fraction) -> Rect:
@@ -62,10 +64,12 @@ class Seat:
 
     @property
     def cover(self) -> Fraction:
+        """How far glass goes behind the ring, mm."""
         return self.glazing.cover.mm
 
     @property
     def bar_cover(self) -> Fraction:
+        """How far glass goes behind a bar, mm; as much as the ring where nothing is given."""
         return (self.glazing.bar_cover or self.glazing.cover).mm
 
     @property
@@ -75,6 +79,7 @@ class Seat:
 
     @property
     def bar_rebate(self) -> Fraction:
+        """Depth of a bar's rebate, mm."""
         return self.bar_cover + self.glazing.clearance.mm
 
     def rebates(self, loop: Loop) -> list[Fraction]:
@@ -162,6 +167,7 @@ class CellLayout:
     asked: Mapping[Axis, Asked] = field(default_factory=dict)
 
     def spacing(self, axis: Axis) -> Spacing:
+        """The division along an axis."""
         return self.columns if axis == "columns" else self.rows
 
     def origin(self, axis: Axis) -> Fraction:
@@ -230,10 +236,12 @@ class Light:
 
     @property
     def entry(self) -> str:
+        """The entry of its filling."""
         return entry_below(self.path, "fill")
 
     @property
     def is_rectangle(self) -> bool:
+        """Whether its clear outline is a rectangle along the axes."""
         return self.loop.is_rectangle
 
     @property
@@ -243,6 +251,7 @@ class Light:
 
     @property
     def sashes(self) -> tuple[SashLayout, ...]:
+        """The sashes that hang or slide in it."""
         return self.content.sashes
 
     @property
@@ -264,6 +273,7 @@ class Body:
 
     @property
     def all_bodies(self) -> Iterator[Body]:
+        """This one, then those of its sashes, from the outside inwards."""
         yield self
         for light in self.lights:
             for sash in light.sashes:
@@ -295,21 +305,26 @@ class Layout:
 
     @property
     def root(self) -> CellLayout:
+        """The cell that the frame encloses."""
         return self.body.cells[0]
 
     @property
     def columns(self) -> Spacing:
+        """The division of the whole unit into columns."""
         return self.root.columns
 
     @property
     def rows(self) -> Spacing:
+        """The division of the whole unit into rows."""
         return self.root.rows
 
     def spacing(self, axis: Axis) -> Spacing:
+        """The division of the whole unit along an axis."""
         return self.root.spacing(axis)
 
     @property
     def frame(self) -> Ring:
+        """The ring that holds everything."""
         return self.body.ring
 
     @property
@@ -354,6 +369,7 @@ class Layout:
 
     @property
     def bars(self) -> tuple[BarRun, ...]:
+        """Every bar, those of sashes behind those of the frame."""
         return tuple(bar for body in self.bodies for bar in body.bars)
 
 

@@ -45,6 +45,7 @@ def _bar_backs(cell: Cell) -> Iterator[Fraction]:
 
 
 def check_plain(ring: Ring) -> None:
+    """Refuse a ring without rebates that its edge or own section does not leave whole."""
     if ring.section:
         fitted_section(ring.section, float(ring.faces.min()), float(ring.back - ring.front), f"{ring.entry}.section")
         return
@@ -105,6 +106,7 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
 
 
 def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
+    """Refuse a worked edge that leaves no face; ``room`` is what it must stay below, mm."""
     taken = max(edge.exact_drop, edge.exact_reach)
     if taken and taken >= room:
         raise Refusal(
@@ -114,6 +116,7 @@ def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
 
 
 def check_bar(ring: Ring, bar: BarRun) -> None:
+    """Refuse a bar with no web between its rebates or no stop behind its worked edge."""
     entry = f"{bar.entry}.face"
     least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
     if bar.face < least:

@@ -60,6 +60,7 @@ def _others(style: Style, rules: Mapping[Rule, Spacing], spacing: Spacing) -> tu
 
 
 def say_bars(w: Writer, shown: CellLayout) -> None:
+    """The sentence of the bars of a cell."""
     path, bars = entry_below(shown.path, "bars"), shown.cell.bars
     w.say(
         path, "Bars", w.length(f"{path}.depth", bars.depth, "Bar depth", "full"), "deep, set back", w.length(f"{path}.setback", bars.setback, "Bar set-back"),

@@ -23,6 +23,7 @@ def say_outline(w: Writer, unit: Unit) -> None:
 
 
 def say_frame(w: Writer, unit: Unit) -> None:
+    """The sentence of the frame's members and their joints."""
     frame = unit.document.frame
     sides: list[Any] = []
     names = (

@@ -10,6 +10,7 @@ from ashfell.core.unit.say.writer import Writer, tenth
 
 
 def say_glazing(w: Writer, path: str, holder: Any, bars: bool, told: tuple[str, ...] = ()) -> None:
+    """The sentence of what a ring says of its glass."""
     glazing = holder.glazing
     covers: list[Any] = [w.length(f"{path}.cover", glazing.cover, "Cover by the frame"), "by the frame"]
     if bars:

@@ -16,6 +16,7 @@ TRIMS = (
 
 
 def say_trim(w: Writer, unit: Unit) -> None:
+    """The sentences of casings, sills, aprons and drips."""
     trim = unit.document.trim
     missing = [
         Action(f"trim.{key}", words, f"Add: {words.lower()}", "yes")

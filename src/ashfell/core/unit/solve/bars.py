@@ -21,6 +21,7 @@ from ashfell.core.unit.solve.grid import GridRun
 
 
 def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
+    """The stretch of one bar of a grid, placed and checked, with its own section where it has one."""
     other: Axis = "rows" if run.axis == "columns" else "columns"
     own, lights = owner.spacing(run.axis).bars[run.index], owner.spacing(other).lights
     bar: BarEntry = getattr(owner.cell, run.axis).bars[run.index]

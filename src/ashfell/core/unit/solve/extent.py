@@ -36,11 +36,13 @@ def extent_of(ring: Ring, outer: Rect) -> Extent:
 
 
 def exact_near(value: float, candidates: Sequence[Fraction]) -> Fraction:
+    """The candidate that a computed value stands for, mm; the value itself, rounded, when none is near."""
     near = [c for c in candidates if abs(float(c) - value) < 0.02]
     return min(near, key=lambda c: abs(float(c) - value)) if near else rounded(value)
 
 
 def measured(loop: Loop, outer: Rect) -> Extent:
+    """The bounds of a loop, rounded, mm."""
     left, foot, right, head = (rounded(value) for value in loop.bounds)
     return {"columns": (left, right), "rows": (foot, head)}
 

@@ -15,6 +15,7 @@ Owners = list[list[tuple[int, int]]]
 
 
 def owners_of(owner: CellLayout) -> Owners:
+    """Which light takes each place of a grid; refuses spans that leave it or meet."""
     columns, rows = len(owner.columns.lights), len(owner.rows.lights)
     owners: Owners = [[(i, j) for j in range(rows)] for i in range(columns)]
     for key, cell in owner.cell.cells.items():
