@@ -1,5 +1,5 @@
-"""What a change on the unit page costs at the server, for every unit of the demo's library, against a page with nothing on
-it in the same run."""
+"""What a change on the unit page costs at the server, for every unit of the demo's library, against a page with nothing
+on it in the same run."""
 
 from __future__ import annotations
 
@@ -56,8 +56,10 @@ def main() -> None:
             if taken * 1000 > most
         ]
         print(
-            f"{key:24} typing a number: drawing, strips and list {drawing * 1000:4.0f} ms, {drawing / empty:.1f} empty pages; 3D {view * 1000:4.0f} ms, {view / empty:.1f}"
+            f"{key:24} typing a number: drawing, strips and list {drawing * 1000:4.0f} ms, {drawing / empty:.1f} "
+            f"empty pages; 3D {view * 1000:4.0f} ms, {view / empty:.1f}"
         )
     print(
-        f"goals of {DRAWING} ms for the drawing and {VIEW} ms for 3D: {'missed for ' + '; '.join(missed) if missed else 'reached for every unit'}"
+        f"goals of {DRAWING} ms for the drawing and {VIEW} ms for 3D: "
+        f"{'missed for ' + '; '.join(missed) if missed else 'reached for every unit'}"
     )

@@ -26,8 +26,8 @@ from ashfell.core.unit.solve.unit import solve
 
 @dataclass(frozen=True)
 class Prism:
-    """A polygon (k, 2) in the plane of two axes, extruded along the third by a length, then cut by planes: of each only the
-    side that ``normal · x >= offset`` is kept."""
+    """A polygon (k, 2) in the plane of two axes, extruded along the third by a length, then cut by planes: of each only
+    the side that ``normal · x >= offset`` is kept."""
 
     polygon: Floats
     origin: Floats

@@ -44,7 +44,8 @@ def _unit(name: str, document: UnitDocument) -> None:
     peak = tracemalloc.get_traced_memory()[1]
     tracemalloc.stop()
     print(
-        f"{name}: {len(parts)} parts, {sum(len(p.solid.triangles) for p in parts)} triangles, {peak / 2**20:.1f} MiB; volumes differ by {abs(ours / theirs - 1):.1e}"
+        f"{name}: {len(parts)} parts, {sum(len(p.solid.triangles) for p in parts)} triangles, {peak / 2**20:.1f} MiB; "
+        f"volumes differ by {abs(ours / theirs - 1):.1e}"
     )
     layout = solve(document)
     tasks = [lambda: build(document, layout), lambda: build(document), lambda: by_manifold.meshes(asked)]

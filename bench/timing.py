@@ -24,5 +24,6 @@ def tell(what: str, ours: float, theirs: float, name: str, goal: float) -> None:
     ratio = theirs / ours
     verdict = "reached" if ratio >= goal else "missed"
     print(
-        f"{what}: {ours * 1000:.2f} ms, {name} {theirs * 1000:.2f} ms: {ratio:.1f} times as fast (goal {goal:g}, {verdict})"
+        f"{what}: {ours * 1000:.2f} ms, {name} {theirs * 1000:.2f} ms: {ratio:.1f} times as fast (goal {goal:g}, "
+        f"{verdict})"
     )

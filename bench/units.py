@@ -13,13 +13,29 @@ UNITS: dict[str, UnitDocument] = {
     name: read_unit({"name": name, **data})
     for name, data in {
         "one light": {"width": "1200", "height": "1200"},
-        "four by two lights": {"width": "2300", "height": "1600", "frame": {"face": "50", "depth": "90"}, "columns": _lights(4), "rows": _lights(2)},
-        "two sashes beside a fixed light": {"width": "2400", "height": "1400", "columns": _lights(3), "cells": {key: {"fill": {"kind": "sash"}} for key in ("c1r1", "c3r1")}},
+        "four by two lights": {
+            "width": "2300",
+            "height": "1600",
+            "frame": {"face": "50", "depth": "90"},
+            "columns": _lights(4),
+            "rows": _lights(2),
+        },
+        "two sashes beside a fixed light": {
+            "width": "2400",
+            "height": "1400",
+            "columns": _lights(3),
+            "cells": {key: {"fill": {"kind": "sash"}} for key in ("c1r1", "c3r1")},
+        },
         "arched": {"width": "1500", "height": "2000", "outline": {"kind": "semicircular"}},
         "circle": {"width": "1000", "height": "1000", "outline": {"kind": "ellipse"}},
         "leaded round of 300 pieces": {
-            "width": "1400", "height": "1400", "outline": {"kind": "ellipse"},
-            "fill": {"kind": "glass", "lead": {"pattern": "shards", "across": 20, "up": 20, "jitter": 0.8, "plain": 0.1}},
+            "width": "1400",
+            "height": "1400",
+            "outline": {"kind": "ellipse"},
+            "fill": {
+                "kind": "glass",
+                "lead": {"pattern": "shards", "across": 20, "up": 20, "jitter": 0.8, "plain": 0.1},
+            },
         },
     }.items()
-}  # fmt: skip
+}

@@ -18,8 +18,15 @@ ROOT = Path(__file__).resolve().parents[1]
 OUT = ROOT / "docs/screenshots"
 PORT = 8917
 HOME = f"http://127.0.0.1:{PORT}"
-FLAGS = ["--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync", "--no-first-run"]  # fmt: skip
+FLAGS = [
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 
 
 def main() -> None:

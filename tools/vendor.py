@@ -45,10 +45,10 @@ COPIES = {
     TESTS / "gltf_validator.dart.js": "gltf-validator/gltf_validator.dart.js",
     TESTS / "axe.js": "axe-core/axe.min.js",
     **{
-        STUDIO
-        / f"fonts/{family}-latin-{weight}-normal.woff2": f"@fontsource/{family}/files/{family}-latin-{weight}-normal.woff2"
+        STUDIO / "fonts" / name: f"@fontsource/{family}/files/{name}"
         for family in ("barlow", "barlow-semi-condensed")
         for weight in WEIGHTS
+        for name in [f"{family}-latin-{weight}-normal.woff2"]
     },
 }
 

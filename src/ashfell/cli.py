@@ -21,8 +21,8 @@ REFUSED, UNREADABLE, FAULTY = 1, 2, 3
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Run one command; returns the exit status: 0 done, 1 the document is refused, 2 a file cannot be read, 3 it was made and the
-    audit finds a fault in it."""
+    """Run one command; returns the exit status: 0 done, 1 the document is refused, 2 a file cannot be read, 3 it was
+    made and the audit finds a fault in it."""
     options = _parser().parse_args(arguments)
     run: Callable[[argparse.Namespace], int] = options.run
     try:

@@ -11,9 +11,14 @@ from tests.conftest import ROOT
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 FLAGS = [
-    "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--no-sandbox", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--no-first-run",
-]  # fmt: skip
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 VENDOR = ROOT / "tests/vendor"
 
 

@@ -1,4 +1,6 @@
-"""What every page must keep: no accessibility violation, no scrolling of the bench, GLB the format's validator accepts."""
+"""What every page must keep: no accessibility violation, no scrolling of the bench, GLB the format's validator
+accepts.
+"""
 
 import pytest
 
@@ -47,7 +49,8 @@ def test_numbers_on_the_sheet_do_not_overlap(page, sign_in, project):
     for unit in ("clubroom-window", "stair-window", "changing-room-window"):
         page.goto(f"/projects/{project.pk}/units/{unit}/")
         boxes = page.evaluate(
-            "() => [...document.querySelectorAll('#elevation input')].map((i) => { const b = i.getBoundingClientRect(); return [b.left, b.top, b.right, b.bottom]; })"
+            "() => [...document.querySelectorAll('#elevation input')].map((i) => "
+            "{ const b = i.getBoundingClientRect(); return [b.left, b.top, b.right, b.bottom]; })"
         )
         assert len(boxes) >= 6
         for n, a in enumerate(boxes):

@@ -184,9 +184,12 @@ def test_wrong_input_is_told_and_loses_nothing(page, sign_in, project):
     wait_for_view(page)
     entry = page.locator("#elevation").get_by_label("Overall width")
     for typed, words in (
-        ("-300", "cannot be built"), ("12 bananas", "not a unit"), ("", "missing"), ("250", "3 bars of 50 mm leave −20 mm for 4 lights"),
+        ("-300", "cannot be built"),
+        ("12 bananas", "not a unit"),
+        ("", "missing"),
+        ("250", "3 bars of 50 mm leave −20 mm for 4 lights"),
         ("99999999999", "longest length is 10 km"),
-    ):  # fmt: skip
+    ):
         entry.fill(typed)
         entry.press("Enter")
         page.locator("#message .refusal").filter(has_text=words).wait_for()

@@ -1,4 +1,6 @@
-"""The unit page as somebody uses it: lights picked, filled, divided; sides and sections; measuring; the view; the library."""
+"""The unit page as somebody uses it: lights picked, filled, divided; sides and sections; measuring; the view; the
+library.
+"""
 
 import io
 
@@ -236,9 +238,11 @@ def test_an_image_is_laid_under_the_drawing_scaled_and_moved_and_kept(page, unit
     def click(u, v):
         x, y = page.evaluate(
             """([u, v]) => { const s = document.querySelector('#elevation'), d = s.dataset;
-            const p = new DOMPoint(Number(d.left) + u * d.scale, Number(d.foot) - v * d.scale).matrixTransform(s.getScreenCTM());
-            return [p.x, p.y]; }""", [u, v],
-        )  # fmt: skip
+            const p = new DOMPoint(Number(d.left) + u * d.scale, Number(d.foot) - v * d.scale)
+                .matrixTransform(s.getScreenCTM());
+            return [p.x, p.y]; }""",
+            [u, v],
+        )
         page.mouse.click(x, y)
 
     page.get_by_role("button", name="Scale", exact=True).click()

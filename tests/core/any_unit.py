@@ -30,9 +30,15 @@ def any_unit(seed: int) -> Data:
     if outline["kind"] != "rectangle":
         _without_sliders(pick, cell)
     unit = {
-        "name": f"Unit {seed}", "width": width, "height": height, "outline": outline, "frame": _frame(pick, outline["kind"]),
-        "glazing": _glazing(pick), "trim": _trim(pick, level or pick.random() < 0.1), **cell,
-    }  # fmt: skip
+        "name": f"Unit {seed}",
+        "width": width,
+        "height": height,
+        "outline": outline,
+        "frame": _frame(pick, outline["kind"]),
+        "glazing": _glazing(pick),
+        "trim": _trim(pick, level or pick.random() < 0.1),
+        **cell,
+    }
     _draw_sections(random.Random(f"sections {seed}"), unit)
     _give_gaskets(random.Random(f"gaskets {seed}"), unit)
     return unit
@@ -85,10 +91,27 @@ def _mm(pick: random.Random, low: float, high: float) -> str:
 
 
 def _outline(pick: random.Random) -> tuple[Data, str, str]:
-    kind = pick.choice((
-        "rectangle", "rectangle", "corners", "segmental", "semicircular", "three-centred", "elliptical", "pointed", "raked",
-        "ellipse", "circle", "half-round", "quarter-round", "d", "polygon", "star", "path",
-    ))  # fmt: skip
+    kind = pick.choice(
+        (
+            "rectangle",
+            "rectangle",
+            "corners",
+            "segmental",
+            "semicircular",
+            "three-centred",
+            "elliptical",
+            "pointed",
+            "raked",
+            "ellipse",
+            "circle",
+            "half-round",
+            "quarter-round",
+            "d",
+            "polygon",
+            "star",
+            "path",
+        )
+    )
     width, height = pick.randint(500, 3200), pick.randint(500, 2600)
     if kind == "corners":
         corners = [
@@ -141,19 +164,30 @@ def _frame(pick: random.Random, kind: str) -> Data:
     if kind == "rectangle" and pick.random() < 0.25:
         frame["joint"] = pick.choice(("jambs", "head"))
     if pick.random() < 0.15:
-        frame["rings"] = [{
-            "place": pick.choice(("inside", "outside")), "face": _mm(pick, 24, 60), "step": _mm(pick, 0, 10),
-            "count": pick.randint(1, 2), "edge": _edge(pick, 4), "setback": pick.choice(("0", "5")),
-        }]  # fmt: skip
+        frame["rings"] = [
+            {
+                "place": pick.choice(("inside", "outside")),
+                "face": _mm(pick, 24, 60),
+                "step": _mm(pick, 0, 10),
+                "count": pick.randint(1, 2),
+                "edge": _edge(pick, 4),
+                "setback": pick.choice(("0", "5")),
+            }
+        ]
     return frame
 
 
 def _glazing(pick: random.Random) -> Data:
     return {
-        "thickness": _mm(pick, 4, 24), "setback": _mm(pick, 14, 30), "cover": _mm(pick, 7, 15), "bar_cover": pick.choice((None, "9")),
-        "clearance": _mm(pick, 0, 4), "panes": 1 if pick.random() < 0.95 else 2, "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
+        "thickness": _mm(pick, 4, 24),
+        "setback": _mm(pick, 14, 30),
+        "cover": _mm(pick, 7, 15),
+        "bar_cover": pick.choice((None, "9")),
+        "clearance": _mm(pick, 0, 4),
+        "panes": 1 if pick.random() < 0.95 else 2,
+        "gasket": {"thickness": _mm(pick, 2, 5), "shows": _mm(pick, 0, 4)},
         "bead": {"edge": _edge(pick, 5)},
-    }  # fmt: skip
+    }
 
 
 def _division(pick: random.Random, most: int) -> Data:
@@ -173,9 +207,15 @@ def _division(pick: random.Random, most: int) -> Data:
 def _cell(pick: random.Random, depth: int) -> Data:
     columns, rows = _division(pick, (3, 2, 1)[depth]), _division(pick, (2, 2, 1)[depth])
     cell: Data = {
-        "columns": columns, "rows": rows, "fill": _fill(pick, depth),
-        "bars": {"setback": pick.choice(("0", "3")), "edge": _edge(pick, 5), "through": pick.choice(("columns", "rows"))},
-    }  # fmt: skip
+        "columns": columns,
+        "rows": rows,
+        "fill": _fill(pick, depth),
+        "bars": {
+            "setback": pick.choice(("0", "3")),
+            "edge": _edge(pick, 5),
+            "through": pick.choice(("columns", "rows")),
+        },
+    }
     if depth == 0 and len(columns["lights"]) * len(rows["lights"]) == 1 and pick.random() < 0.15:
         cell["angled"] = [{"x1": "0", "y1": "100", "x2": "900", "y2": "700", "face": "60"}]
     if depth < 2:
@@ -213,15 +253,27 @@ def _fill(pick: random.Random, depth: int) -> Data | None:
         }
     if kind == "sash" and depth < 2:
         return {
-            "kind": "sash", "opening": pick.choice(OPENINGS), "hand": pick.choice(("left", "right")), "swing": pick.choice(("out", "in")),
-            "face": _mm(pick, 30, 70), "depth": _mm(pick, 58, 70), "clearance": _mm(pick, 7, 12), "opened": pick.choice((0, 0, 30, 100)),
-            "edge": _edge(pick, 5), "content": _cell(pick, 2) if pick.random() < 0.3 else {},
-        }  # fmt: skip
+            "kind": "sash",
+            "opening": pick.choice(OPENINGS),
+            "hand": pick.choice(("left", "right")),
+            "swing": pick.choice(("out", "in")),
+            "face": _mm(pick, 30, 70),
+            "depth": _mm(pick, 58, 70),
+            "clearance": _mm(pick, 7, 12),
+            "opened": pick.choice((0, 0, 30, 100)),
+            "edge": _edge(pick, 5),
+            "content": _cell(pick, 2) if pick.random() < 0.3 else {},
+        }
     if kind == "sliders" and depth < 2:
         return {
-            "kind": "sliders", "slide": pick.choice(("up", "across")), "panels": pick.choice((2, 2, 3, 4)), "face": _mm(pick, 30, 60),
-            "depth": _mm(pick, 34, 44), "glazing": {"thickness": "4", "setback": "14", "cover": "8", "clearance": "2"}, "opened": pick.choice((0, 50, 100)),
-        }  # fmt: skip
+            "kind": "sliders",
+            "slide": pick.choice(("up", "across")),
+            "panels": pick.choice((2, 2, 3, 4)),
+            "face": _mm(pick, 30, 60),
+            "depth": _mm(pick, 34, 44),
+            "glazing": {"thickness": "4", "setback": "14", "cover": "8", "clearance": "2"},
+            "opened": pick.choice((0, 50, 100)),
+        }
     if kind == "panel":
         return {"kind": "panel", "style": pick.choice(("flat", "raised", "framed")), "thickness": "22"}
     if kind == "louvres":

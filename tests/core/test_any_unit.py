@@ -1,4 +1,5 @@
-"""Whatever is asked for is sound or refused: thousands of units from seeds, every outline, filling and pattern among them.
+"""Whatever is asked for is sound or refused: thousands of units from seeds, every outline, filling and pattern among
+them.
 
 manifold3d judges closedness and overlaps, trimesh volumes and bounds, shapely areas.
 """
@@ -98,11 +99,41 @@ def test_the_units_do_hold_every_kind():
         seen[data["outline"]["kind"]] += 1
         look(data)
     wanted = {
-        "rectangle", "segmental", "semicircular", "three-centred", "elliptical", "pointed", "raked", "ellipse", "half-round",
-        "quarter-round", "d", "polygon", "star", "path", "glass", "sash", "sliders", "panel", "louvres", "open", "fixed",
-        "side-hung", "side-hung-pair", "top-hung", "bottom-hung", "tilt-and-turn", "pivot-horizontal", "pivot-vertical",
-        "grid", "perimeter", "diamond", "radial", "brick", "shards",
-    }  # fmt: skip
+        "rectangle",
+        "segmental",
+        "semicircular",
+        "three-centred",
+        "elliptical",
+        "pointed",
+        "raked",
+        "ellipse",
+        "half-round",
+        "quarter-round",
+        "d",
+        "polygon",
+        "star",
+        "path",
+        "glass",
+        "sash",
+        "sliders",
+        "panel",
+        "louvres",
+        "open",
+        "fixed",
+        "side-hung",
+        "side-hung-pair",
+        "top-hung",
+        "bottom-hung",
+        "tilt-and-turn",
+        "pivot-horizontal",
+        "pivot-vertical",
+        "grid",
+        "perimeter",
+        "diamond",
+        "radial",
+        "brick",
+        "shards",
+    }
     assert wanted <= seen.keys()
 
 

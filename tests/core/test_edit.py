@@ -56,11 +56,16 @@ def test_a_bare_number_has_the_projects_unit():
 @pytest.mark.parametrize(
     ("entry", "value", "words"),
     [
-        ("width", "", "missing"), ("width", "wide", "number is needed"), ("columns.count", "0", "cannot be laid out"),
-        ("columns.count", "many", "not a number of lights"), ("columns.count", "61", "cannot be laid out"),
-        ("frame.colour", "3", "no entry"), ("columns.lights.9.size", "30", "no entry"), ("", "3", "no entry"),
+        ("width", "", "missing"),
+        ("width", "wide", "number is needed"),
+        ("columns.count", "0", "cannot be laid out"),
+        ("columns.count", "many", "not a number of lights"),
+        ("columns.count", "61", "cannot be laid out"),
+        ("frame.colour", "3", "no entry"),
+        ("columns.lights.9.size", "30", "no entry"),
+        ("", "3", "no entry"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_changed_is_refused(entry, value, words):
     with pytest.raises(Refusal, match=words):
         change(START, entry, value)
@@ -120,14 +125,27 @@ def act(data, *steps):
 
 def test_a_light_is_split_filled_and_opened_and_each_step_builds():
     steps = [
-        ("cells.c1r1.split", "rows"), ("cells.c1r1.rows.bars.0.shift", "120"), ("cells.c1r1.cells.c1r2.fill.kind", "sash"),
-        ("cells.c1r1.cells.c1r2.fill.opening", "top-hung"), ("cells.c1r1.cells.c1r2.fill.sides.sill", "70"),
+        ("cells.c1r1.split", "rows"),
+        ("cells.c1r1.rows.bars.0.shift", "120"),
+        ("cells.c1r1.cells.c1r2.fill.kind", "sash"),
+        ("cells.c1r1.cells.c1r2.fill.opening", "top-hung"),
+        ("cells.c1r1.cells.c1r2.fill.sides.sill", "70"),
         ("cells.c1r1.cells.c1r2.fill.clearance", "6"),
-        ("cells.c2r1.fill.kind", "panel"), ("cells.c3r1.fill.muntins", "yes"), ("cells.c3r1.fill.muntins.columns.count", "3"),
-        ("cells.c3r1.fill.muntins.columns.bars.1.shift", "15"), ("trim.sill", "yes"), ("trim.sill.slope", "8"), ("frame.rings.added", ""),
-        ("frame.rings.0.place", "outside"), ("frame.rings.0.duplicated", ""), ("columns.bars.0.setback", "4"), ("columns.bars.0.edge", "yes"),
-        ("outline.kind", "segmental"), ("outline.rise", "180"), ("frame.joint", "mitred"),
-    ]  # fmt: skip
+        ("cells.c2r1.fill.kind", "panel"),
+        ("cells.c3r1.fill.muntins", "yes"),
+        ("cells.c3r1.fill.muntins.columns.count", "3"),
+        ("cells.c3r1.fill.muntins.columns.bars.1.shift", "15"),
+        ("trim.sill", "yes"),
+        ("trim.sill.slope", "8"),
+        ("frame.rings.added", ""),
+        ("frame.rings.0.place", "outside"),
+        ("frame.rings.0.duplicated", ""),
+        ("columns.bars.0.setback", "4"),
+        ("columns.bars.0.edge", "yes"),
+        ("outline.kind", "segmental"),
+        ("outline.rise", "180"),
+        ("frame.joint", "mitred"),
+    ]
     data = START
     for step in steps:
         data = act(data, step)
@@ -179,11 +197,16 @@ def test_a_filling_is_copied_along_and_reset():
 @pytest.mark.parametrize(
     ("entry", "value", "words"),
     [
-        ("cells.c1r1.fill.kind", "curtain", "no filling"), ("outline.kind", "cloud", "no outline"), ("frame.joint", "glued", "not one of"),
-        ("cells.c1r1.fill.hand", "up", "not one of"), ("glazing.panes", "two", "not a whole number"), ("frame.rings.4.removed", "", "no entry"),
-        ("cells.c1r1.split", "sideways", "no entry"), ("trim.sill.fall", "5 degrees", "not a unit"),
+        ("cells.c1r1.fill.kind", "curtain", "no filling"),
+        ("outline.kind", "cloud", "no outline"),
+        ("frame.joint", "glued", "not one of"),
+        ("cells.c1r1.fill.hand", "up", "not one of"),
+        ("glazing.panes", "two", "not a whole number"),
+        ("frame.rings.4.removed", "", "no entry"),
+        ("cells.c1r1.split", "sideways", "no entry"),
+        ("trim.sill.fall", "5 degrees", "not a unit"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_done_is_refused_in_words(entry, value, words):
     data = act(START, ("trim.sill", "yes"), ("cells.c1r1.fill.kind", "glass" if "hand" not in entry else "sash"))
     with pytest.raises(Refusal, match=words):

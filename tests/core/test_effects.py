@@ -9,11 +9,15 @@ from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.effects import MOST, effects
 
 START = dump(
-    read_unit({
-        "width": "2300", "height": "1600", "columns": {"lights": [{}] * 3, "bars": ["50", "50"]},
-        "cells": {"c2r1": {"fill": {"kind": "sash", "depth": "60"}}},
-    })
-)  # fmt: skip
+    read_unit(
+        {
+            "width": "2300",
+            "height": "1600",
+            "columns": {"lights": [{}] * 3, "bars": ["50", "50"]},
+            "cells": {"c2r1": {"fill": {"kind": "sash", "depth": "60"}}},
+        }
+    )
+)
 
 
 def told(*changes, style=Style()):

@@ -139,12 +139,18 @@ def test_rings_may_stand_proud_of_their_face_and_frames_may_not():
     ("points", "words"),
     [
         ([(0, -80), (0, 0), (50, 0), (20, -30)], "no stop 1 mm thick before the glass, from 35 to 50 mm"),
-        ([(0, -80), (0, 0), (50, 0), (50, -40), (20, -40), (20, -80)], "Beside a rebate of 15 mm the section must be whole from 31 to 35 mm"),
+        (
+            [(0, -80), (0, 0), (50, 0), (50, -40), (20, -40), (20, -80)],
+            "Beside a rebate of 15 mm the section must be whole from 31 to 35 mm",
+        ),
         ([(0, -80), (50, 0), (50, -80), (0, 0)], "crosses itself"),
         ([(-2, -80), (0, 0), (50, 0), (50, -80)], "2 mm beyond its member's outer edge"),
-        ([(0, -80), (0, 0), (110, 0), (110, -2), (54, -80)], "Drawn 110 by 80 mm, the section does not go into a member 50 wide"),
+        (
+            [(0, -80), (0, 0), (110, 0), (110, -2), (54, -80)],
+            "Drawn 110 by 80 mm, the section does not go into a member 50 wide",
+        ),
     ],
-)  # fmt: skip
+)
 def test_sections_that_cannot_hold_the_glass_are_refused_with_the_numbers(points, words):
     with pytest.raises(Refusal, match=words) as caught:
         unit(frame={"section": nodes(points)})

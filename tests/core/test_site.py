@@ -88,10 +88,13 @@ def test_walls_that_run_into_each_other_are_found():
 @pytest.mark.parametrize(
     ("placement", "words"),
     [
-        ({"offset": "4500"}, "passes the end of “Wall”"), ({"offset": "-10"}, "passes the start"),
-        ({"offset": "0", "sill": "1500"}, "sill can be at most 1400 mm"), ({"unit": "none"}, "no unit"), ({"wall": "none"}, "no wall"),
+        ({"offset": "4500"}, "passes the end of “Wall”"),
+        ({"offset": "-10"}, "passes the start"),
+        ({"offset": "0", "sill": "1500"}, "sill can be at most 1400 mm"),
+        ({"unit": "none"}, "no unit"),
+        ({"wall": "none"}, "no wall"),
     ],
-)  # fmt: skip
+)
 def test_what_does_not_fit_is_left_out_with_its_reason(placement, words):
     document = site([{"offset": "0"} | placement])
     scene = build_scene(document)

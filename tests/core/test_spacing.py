@@ -22,9 +22,14 @@ def divisions(draw):
     ]
     bars = [draw(sizes) for _ in range(count - 1)]
     asked = {
-        "start": draw(sizes), "end": draw(sizes), "bars": bars, "lights": lights, "rule": draw(st.sampled_from(RULES)),
-        "edge_cover": draw(st.fractions(0, 20, max_denominator=8)), "bar_cover": draw(st.fractions(0, 20, max_denominator=8)),
-    }  # fmt: skip
+        "start": draw(sizes),
+        "end": draw(sizes),
+        "bars": bars,
+        "lights": lights,
+        "rule": draw(st.sampled_from(RULES)),
+        "edge_cover": draw(st.fractions(0, 20, max_denominator=8)),
+        "bar_cover": draw(st.fractions(0, 20, max_denominator=8)),
+    }
     return draw(st.fractions(min_value=50, max_value=6000, max_denominator=64)), asked
 
 

@@ -13,9 +13,13 @@ from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.unit.edit.change import change
 
 FOUR_BY_TWO = {
-    "name": "Four by two", "width": "2300", "height": "1600", "frame": {"face": "50", "depth": "90"},
-    "columns": {"lights": [{}] * 4, "bars": ["50"] * 3}, "rows": {"lights": [{}] * 2, "bars": ["50"]},
-}  # fmt: skip
+    "name": "Four by two",
+    "width": "2300",
+    "height": "1600",
+    "frame": {"face": "50", "depth": "90"},
+    "columns": {"lights": [{}] * 4, "bars": ["50"] * 3},
+    "rows": {"lights": [{}] * 2, "bars": ["50"]},
+}
 
 
 def part_of(parts, key):

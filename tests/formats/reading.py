@@ -33,8 +33,8 @@ class Glb:
         return np.ndarray((accessor["count"], width), kind, self.binary, start, (stride, kind.itemsize)).copy()
 
     def parts(self, mesh=0):
-        """Each part of a mesh: what is told of it, and its triangles as corners (m, 3, 3), metres; a part in several pieces
-        comes together."""
+        """Each part of a mesh: what is told of it, and its triangles as corners (m, 3, 3), metres; a part in several
+        pieces comes together."""
         found = {}
         held = self.table["meshes"][mesh]
         for told in held["extras"]["parts"]:

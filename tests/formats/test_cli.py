@@ -61,8 +61,13 @@ def test_scene_with_units_from_files_beside_it(tmp_path):
     told = json.loads(report.read_text())
     assert told["findings"] == []
     assert told["openings"][0] == {
-        "placement": "clubroom-window", "x": "1400 mm", "sill": "500 mm", "head": "2400 mm", "width": "3200 mm", "height": "1900 mm",
-    }  # fmt: skip
+        "placement": "clubroom-window",
+        "x": "1400 mm",
+        "sill": "500 mm",
+        "head": "2400 mm",
+        "width": "3200 mm",
+        "height": "1900 mm",
+    }
     assert trimesh.load(out).bounds[1][1] == pytest.approx(3.2)
 
 

@@ -89,7 +89,9 @@ def test_a_wall_is_read_back_with_its_volume_from_sixteen_bytes_a_vertex(site):
 
 
 def test_texture_of_a_wall_is_metres_along_it_on_faces_jambs_and_sills(site):
-    """On a face u and v; on a jamb and a sill the depth first, and what runs along the wall or up it second, turned a quarter."""
+    """On a face u and v; on a jamb and a sill the depth first, and what runs along the wall or up it second, turned a
+    quarter.
+    """
     read = Glb(glb.write_scene("Site", build_scene(site)))
     mesh = next(mesh for mesh in read.table["meshes"] if mesh["name"] == "wall.clubroom")
     seen = set()

@@ -1,4 +1,6 @@
-"""Every unit of Heron Reach as it was before the rooms were redesigned: volumes, bounds and finishes by role, from its GLB."""
+"""Every unit of Heron Reach as it was before the rooms were redesigned: volumes, bounds and finishes by role, from its
+GLB.
+"""
 
 import json
 

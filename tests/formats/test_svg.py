@@ -28,9 +28,8 @@ def sheet_of(shapes, size=600.0):
 
 def points_of(d):
     return [
-        np.array([[float(n) for n in pair.split(",")] for pair in path.split()])
-        for path in re.findall(r"M([^Z]+)Z", d)
-    ]  # fmt: skip
+        np.array([[float(n) for n in pair.split(",")] for pair in path.split()]) for path in re.findall(r"M([^Z]+)Z", d)
+    ]
 
 
 def test_left_out_points_are_within_a_hair(unit):

@@ -47,7 +47,9 @@ def test_a_bar_shared_by_two_lights_is_one_member_of_its_own_width():
 
 
 def test_entrance_with_a_leaf_centred_between_two_sidelights():
-    """72 in overall, frame face 2 in, posts 2 in, a 36 in leaf: 14 in are left for each sidelight, and the sum closes."""
+    """72 in overall, frame face 2 in, posts 2 in, a 36 in leaf: 14 in are left for each sidelight, and the sum
+    closes.
+    """
     entrance = divide(
         72 * INCH, start=2 * INCH, end=2 * INCH, bars=[2 * INCH] * 2, lights=[Wanted(), Wanted(36 * INCH), Wanted()]
     )
@@ -58,9 +60,12 @@ def test_entrance_with_a_leaf_centred_between_two_sidelights():
 def test_three_equal_parts_between_frame_and_posts_in_a_wall():
     """Wall 150 thick, 3 m high; opening 2000 wide, 1000 from the left end, sill 500, head 2100; frame and posts 40."""
     unit = {
-        "width": "2000", "height": "1600", "frame": {"face": "40", "depth": "80"},
-        "columns": {"lights": [{}] * 3, "bars": ["40", "40"]}, "glazing": {"thickness": "10", "setback": "10", "gasket": {"thickness": "4"}},
-    }  # fmt: skip
+        "width": "2000",
+        "height": "1600",
+        "frame": {"face": "40", "depth": "80"},
+        "columns": {"lights": [{}] * 3, "bars": ["40", "40"]},
+        "glazing": {"thickness": "10", "setback": "10", "gasket": {"thickness": "4"}},
+    }
     wall = {"id": "w", "length": "6000", "height": "3 m", "thickness": "150", "lining": "0"}
     placed = {"id": "p", "wall": "w", "unit": "u", "offset": "1000", "sill": "500", "recess": "40"}
     scene = build_scene(read_site({"walls": [wall], "placements": [placed], "units": {"u": unit}}))

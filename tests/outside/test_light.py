@@ -57,7 +57,9 @@ def test_one_surface_reflects_426_thousandths_at_normal_incidence():
 
 
 def test_at_a_slant_less_comes_through():
-    """At 60° each surface reflects R = (Rs + Rp) / 2 by Fresnel's equations; both polarisations pass T = (1 - R) / (1 + R)."""
+    """At 60° each surface reflects R = (Rs + Rp) / 2 by Fresnel's equations; both polarisations pass T = (1 - R) / (1 +
+    R).
+    """
     n, angle = 1.52, np.radians(60)
     inner = np.arcsin(np.sin(angle) / n)
     rs = ((np.cos(angle) - n * np.cos(inner)) / (np.cos(angle) + n * np.cos(inner))) ** 2
@@ -107,16 +109,24 @@ def test_sunlight_comes_in_through_a_window_and_is_weakened_by_its_glass():
 
     def floor(thickness_of_glass_finish):
         unit = {"width": "2400", "height": "2400", "finishes": {"glass": thickness_of_glass_finish}}
-        site = read_site({
-            "walls": [{"id": "w", "length": "4 m", "height": "2700"}],
-            "placements": [{"id": "p", "wall": "w", "unit": "u", "measured": "centre", "sill": "100"}],
-            "plates": [{"id": "f", "y": "0", "width": "4 m", "depth": "4 m", "level": "10", "finish": "white-paint"}],
-            "units": {"u": unit},
-        })  # fmt: skip
-        settings = PictureSettings.model_validate({
-            "camera": {"eye": [2, 1.5, 2.6], "target": [2, 1.2, 0], "view": 12},
-            "sun": {"by": "angle", "azimuth": 180, "altitude": 50}, "width": 32, "height": 32,
-        })  # fmt: skip
+        site = read_site(
+            {
+                "walls": [{"id": "w", "length": "4 m", "height": "2700"}],
+                "placements": [{"id": "p", "wall": "w", "unit": "u", "measured": "centre", "sill": "100"}],
+                "plates": [
+                    {"id": "f", "y": "0", "width": "4 m", "depth": "4 m", "level": "10", "finish": "white-paint"}
+                ],
+                "units": {"u": unit},
+            }
+        )
+        settings = PictureSettings.model_validate(
+            {
+                "camera": {"eye": [2, 1.5, 2.6], "target": [2, 1.2, 0], "view": 12},
+                "sun": {"by": "angle", "azimuth": 180, "altitude": 50},
+                "width": 32,
+                "height": 32,
+            }
+        )
         parts = [
             part for part in build_scene(site).parts if thickness_of_glass_finish != "none" or part.role != "glass"
         ]

@@ -15,10 +15,25 @@ from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import build, read_unit, solve
 
 UNITS = [
-    {"width": "2300", "height": "1600", "columns": {"lights": [{}] * 4, "bars": ["50"] * 3}, "rows": {"lights": [{}] * 2, "bars": ["60"]}},
-    {"width": "6'", "height": "2'", "frame": {"face": "2\"", "edge": {"size": "1/16\""}}, "columns": {"lights": [{}] * 3, "bars": ["1 3/4\""] * 2, "rule": "centres"}},
-    {"width": "700", "height": "2200", "rows": {"lights": [{"size": "400"}, {}, {}], "bars": ["45"] * 2}, "bars": {"setback": "5", "depth": "70"}},
-]  # fmt: skip
+    {
+        "width": "2300",
+        "height": "1600",
+        "columns": {"lights": [{}] * 4, "bars": ["50"] * 3},
+        "rows": {"lights": [{}] * 2, "bars": ["60"]},
+    },
+    {
+        "width": "6'",
+        "height": "2'",
+        "frame": {"face": '2"', "edge": {"size": '1/16"'}},
+        "columns": {"lights": [{}] * 3, "bars": ['1 3/4"'] * 2, "rule": "centres"},
+    },
+    {
+        "width": "700",
+        "height": "2200",
+        "rows": {"lights": [{"size": "400"}, {}, {}], "bars": ["45"] * 2},
+        "bars": {"setback": "5", "depth": "70"},
+    },
+]
 
 
 def mesh(part):
@@ -83,10 +98,13 @@ def test_wall_with_openings_against_manifold3d():
         {"id": f"p{n}", "wall": "w", "unit": "u", "offset": str(200 + 900 * n), "sill": str(300 * (n % 3))}
         for n in range(6)
     ]
-    site = read_site({
-        "walls": [{"id": "w", "length": "6000", "height": "2700", "thickness": "250", "lining": "0"}],
-        "placements": placed, "units": {"u": {"width": "700", "height": "1500"}},
-    })  # fmt: skip
+    site = read_site(
+        {
+            "walls": [{"id": "w", "length": "6000", "height": "2700", "thickness": "250", "lining": "0"}],
+            "placements": placed,
+            "units": {"u": {"width": "700", "height": "1500"}},
+        }
+    )
     scene = build_scene(site)
     wall = manifold3d.Manifold.cube([6000, 2700, 250]).translate([0, 0, -250])
     holes = [

@@ -1,4 +1,6 @@
-"""Windows against what is not ours: common practice of the trade, IFC4 through an independent reader, geometry handbooks."""
+"""Windows against what is not ours: common practice of the trade, IFC4 through an independent reader, geometry
+handbooks.
+"""
 
 from math import hypot, pi
 
@@ -19,10 +21,25 @@ from ashfell.core.unit.ifc import lining_properties
 
 INCH = 25.4
 SLIDER = {
-    "width": "3'", "height": "6'", "frame": {"face": "2 in", "depth": "5 in"},
-    "glazing": {"thickness": "1/4 in", "setback": "0.5 in", "cover": "5/16 in", "clearance": "1/16 in", "gasket": {"thickness": "1/8 in", "shows": "1/16 in"}},
-    "fill": {"kind": "sliders", "slide": "up", "face": "1 in", "meeting": "1 in", "depth": "1 5/16 in", "clearance": "1/8 in"},
-}  # fmt: skip
+    "width": "3'",
+    "height": "6'",
+    "frame": {"face": "2 in", "depth": "5 in"},
+    "glazing": {
+        "thickness": "1/4 in",
+        "setback": "0.5 in",
+        "cover": "5/16 in",
+        "clearance": "1/16 in",
+        "gasket": {"thickness": "1/8 in", "shows": "1/16 in"},
+    },
+    "fill": {
+        "kind": "sliders",
+        "slide": "up",
+        "face": "1 in",
+        "meeting": "1 in",
+        "depth": "1 5/16 in",
+        "clearance": "1/8 in",
+    },
+}
 
 
 def parts_of(data):
@@ -50,7 +67,9 @@ def test_one_bar_in_the_middle_each_way():
 
 
 def test_a_shared_bar_is_one_member_as_wide_as_its_face():
-    """Two lights each inset by w would show 2w between them; a perimeter of w and a bar of w are both w (common practice)."""
+    """Two lights each inset by w would show 2w between them; a perimeter of w and a bar of w are both w (common
+    practice).
+    """
     parts = parts_of({"width": "1200", "frame": {"face": "50"}, "columns": {"lights": [{}, {}], "bars": ["50"]}})
     bars = [part for part in parts.values() if part.role == "bar"]
     assert len(bars) == 1
@@ -71,10 +90,25 @@ def test_entrance_with_sidelights_closes_its_sum():
 
 
 def test_three_equal_parts_with_sashes_glass_and_gaskets():
-    """Opening 2000 x 1600: frame 40, posts 40, three equal parts; sash ring 60, 30 thick; glass 10 thick set 10 behind the
-    face; gasket ring 10 on each face; edges eased by 2 (common practice)."""
-    sash = {"kind": "sash", "opening": "fixed", "face": "60", "depth": "40", "clearance": "3", "stop": "0", "edge": {"size": "2"},
-            "glazing": {"thickness": "10", "setback": "10", "cover": "8", "clearance": "2", "gasket": {"thickness": "5", "shows": "10"}, "bead": {"edge": {"size": "2"}}}}  # fmt: skip
+    """Opening 2000 x 1600: frame 40, posts 40, three equal parts; sash ring 60, 30 thick; glass 10 thick set 10 behind
+    the face; gasket ring 10 on each face; edges eased by 2 (common practice)."""
+    sash = {
+        "kind": "sash",
+        "opening": "fixed",
+        "face": "60",
+        "depth": "40",
+        "clearance": "3",
+        "stop": "0",
+        "edge": {"size": "2"},
+        "glazing": {
+            "thickness": "10",
+            "setback": "10",
+            "cover": "8",
+            "clearance": "2",
+            "gasket": {"thickness": "5", "shows": "10"},
+            "bead": {"edge": {"size": "2"}},
+        },
+    }
     unit = {
         "width": "2000",
         "height": "1600",
@@ -98,8 +132,8 @@ def test_three_equal_parts_with_sashes_glass_and_gaskets():
 
 @pytest.mark.parametrize(("opened", "share"), [(0, 0.0), (50, 0.5), (100, 1.0)])
 def test_a_vertical_slider_opens_at_most_half_its_height(opened, share):
-    """3 x 6 ft, frame 2 in, rails 1 in, glass 1/4 in: at 50 % the lower sash has moved by half of its greatest travel; fully
-    open no more than half of the height is clear; the upper sash is on the outer side (common practice)."""
+    """3 x 6 ft, frame 2 in, rails 1 in, glass 1/4 in: at 50 % the lower sash has moved by half of its greatest travel;
+    fully open no more than half of the height is clear; the upper sash is on the outer side (common practice)."""
     data = SLIDER | {"fill": SLIDER["fill"] | {"opened": opened}}
     made = make(read_unit(data))
     parts = {part.id: part.solid.bounds for part in made.parts}
@@ -192,8 +226,8 @@ def _items(enumeration: str) -> set[str]:
 
 @pytest.mark.parametrize("opening", TURNINGS)
 def test_operations_are_those_of_ifc(opening):
-    """IfcWindowPanelOperationEnum (IFC4, ISO 16739-1), read from the schema of an independent library; that a hand is the
-    hinged side as seen from outside is from memory."""
+    """IfcWindowPanelOperationEnum (IFC4, ISO 16739-1), read from the schema of an independent library; that a hand is
+    the hinged side as seen from outside is from memory."""
     for hand in ("left", "right"):
         fill = read_unit({"fill": {"kind": "sash", "opening": opening, "hand": hand}}).fill
         operation = FILLINGS[fill.kind].operation(fill, "")
@@ -203,8 +237,8 @@ def test_operations_are_those_of_ifc(opening):
 
 
 def test_lining_and_panel_properties_are_taken_by_an_ifc_library():
-    """The attributes exist and take the values; depth across the wall, thickness in the wall's plane, offsets from the lower
-    left normalised to the overall size (IFC4, IfcWindowLiningProperties)."""
+    """The attributes exist and take the values; depth across the wall, thickness in the wall's plane, offsets from the
+    lower left normalised to the overall size (IFC4, IfcWindowLiningProperties)."""
     sash = {"fill": {"kind": "sash", "opening": "side-hung", "hand": "right"}}
     document = read_unit(
         {
@@ -248,15 +282,70 @@ def test_lining_and_panel_properties_are_taken_by_an_ifc_library():
         ({"fill": {"kind": "louvres", "blade": "120", "angle": 10}}, "fill.blade", "at most"),
         ({"frame": {"sides": {"north": "60"}}}, "frame.sides.north", "sill, right, head, left"),
         ({"outline": {"kind": "ellipse"}, "trim": {"sill": {}}}, "trim.sill", "no level sill"),
-        ({"frame": {"rings": [{"place": "outside", "face": "20", "edge": {"size": "12"}}]}}, "frame.rings.0.edge.size", "below 10 mm"),
-        ({"frame": {"rings": [{"place": "outside", "face": "20", "section": [{"x": "-3", "y": "0"}, {"x": "30", "y": "0"}, {"x": "0", "y": "9"}]}]}}, "frame.rings.0.section", "3 mm beyond its member's outer edge. Begin it at x = 0"),
-        ({"frame": {"section": [{"x": "0", "y": "0"}, {"x": "50", "y": "0"}, {"x": "0", "y": "-80"}]}}, "frame.section", "no stop 1 mm thick before the glass, from 35 to 50 mm across, 20 mm behind the face"),
-        ({"frame": {"section": [{"x": "0", "y": "2"}, {"x": "50", "y": "2"}, {"x": "50", "y": "-80"}, {"x": "0", "y": "-80"}]}}, "frame.section", "2 mm before its member's face"),
-        ({"columns": {"lights": [{}, {}], "bars": ["60"]}, "bars": {"section": [{"x": "0", "y": "0"}, {"x": "60", "y": "-70"}, {"x": "0", "y": "-80"}]}}, "bars.section", "20 mm behind its face the section must be whole over 60 mm, and behind that over 30 mm"),
-        ({"cells": {"c1r1": {"span": [2, 1]}}, "columns": {"lights": [{}, {}], "bars": ["50"]}, "rows": {"lights": [{}, {}], "bars": ["50"]}, "bars": {"depth": "20"}}, "bars.depth", "hold no bead"),
-        ({"columns": {"lights": [{}, {}], "bars": ["50"]}, "cells": {"c2r1": {"span": [2, 1]}}}, "cells.c2r1.span", "can span 1 by 1"),
+        (
+            {"frame": {"rings": [{"place": "outside", "face": "20", "edge": {"size": "12"}}]}},
+            "frame.rings.0.edge.size",
+            "below 10 mm",
+        ),
+        (
+            {
+                "frame": {
+                    "rings": [
+                        {
+                            "place": "outside",
+                            "face": "20",
+                            "section": [{"x": "-3", "y": "0"}, {"x": "30", "y": "0"}, {"x": "0", "y": "9"}],
+                        }
+                    ]
+                }
+            },
+            "frame.rings.0.section",
+            "3 mm beyond its member's outer edge. Begin it at x = 0",
+        ),
+        (
+            {"frame": {"section": [{"x": "0", "y": "0"}, {"x": "50", "y": "0"}, {"x": "0", "y": "-80"}]}},
+            "frame.section",
+            "no stop 1 mm thick before the glass, from 35 to 50 mm across, 20 mm behind the face",
+        ),
+        (
+            {
+                "frame": {
+                    "section": [
+                        {"x": "0", "y": "2"},
+                        {"x": "50", "y": "2"},
+                        {"x": "50", "y": "-80"},
+                        {"x": "0", "y": "-80"},
+                    ]
+                }
+            },
+            "frame.section",
+            "2 mm before its member's face",
+        ),
+        (
+            {
+                "columns": {"lights": [{}, {}], "bars": ["60"]},
+                "bars": {"section": [{"x": "0", "y": "0"}, {"x": "60", "y": "-70"}, {"x": "0", "y": "-80"}]},
+            },
+            "bars.section",
+            "20 mm behind its face the section must be whole over 60 mm, and behind that over 30 mm",
+        ),
+        (
+            {
+                "cells": {"c1r1": {"span": [2, 1]}},
+                "columns": {"lights": [{}, {}], "bars": ["50"]},
+                "rows": {"lights": [{}, {}], "bars": ["50"]},
+                "bars": {"depth": "20"},
+            },
+            "bars.depth",
+            "hold no bead",
+        ),
+        (
+            {"columns": {"lights": [{}, {}], "bars": ["50"]}, "cells": {"c2r1": {"span": [2, 1]}}},
+            "cells.c2r1.span",
+            "can span 1 by 1",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_built_is_told_with_entry_and_remedy(data, entry, words):
     with pytest.raises(Refusal, match=words) as caught:
         make(read_unit(data))
@@ -266,14 +355,18 @@ def test_what_cannot_be_built_is_told_with_entry_and_remedy(data, entry, words):
 @pytest.mark.parametrize(
     ("kind", "taken"),
     [
-        ("square", 0.0), ("chamfer", 1 / 2), ("rebate", 1.0), ("round", 1 - pi / 4), ("cove", pi / 4),
+        ("square", 0.0),
+        ("chamfer", 1 / 2),
+        ("rebate", 1.0),
+        ("round", 1 - pi / 4),
+        ("cove", pi / 4),
         # An ovolo: a quarter round of 0.6 between fillets of 0.2 on both sides.
         ("ovolo", 0.2 * 1 + 0.2 * 0.8 + 0.6**2 * (1 - pi / 4)),
     ],
-)  # fmt: skip
+)
 def test_worked_edges_take_away_what_their_names_say(kind, taken):
-    """A rounded edge is the quarter circle tangent to both faces, a cove the one about the corner (geometry; the names of
-    mouldings as in joinery handbooks, from memory)."""
+    """A rounded edge is the quarter circle tangent to both faces, a cove the one about the corner (geometry; the names
+    of mouldings as in joinery handbooks, from memory)."""
     edge = Edge(kind=kind, size=Length.read("30"))
     block = shapely.Polygon([*edge_points(edge), (0, 100), (100, 100), (100, 0)])
     assert block.is_valid

@@ -17,10 +17,13 @@ from ashfell.pictures.trace import Tracer
 
 @pytest.fixture(scope="module")
 def tracer():
-    site = read_site({
-        "walls": [{"id": "w", "length": "4 m"}], "units": {"u": {"width": "1500", "height": "1400"}},
-        "placements": [{"id": "p", "wall": "w", "unit": "u", "measured": "centre"}],
-    })  # fmt: skip
+    site = read_site(
+        {
+            "walls": [{"id": "w", "length": "4 m"}],
+            "units": {"u": {"width": "1500", "height": "1400"}},
+            "placements": [{"id": "p", "wall": "w", "unit": "u", "measured": "centre"}],
+        }
+    )
     settings = PictureSettings.model_validate(
         {"camera": {"eye": [2, -5, 1.6], "target": [2, 0, 1.4]}, "width": 96, "height": 60}
     )

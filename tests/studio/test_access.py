@@ -11,24 +11,36 @@ pytestmark = pytest.mark.django_db
 def addresses(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     return [
-        reverse("project", args=[project.pk]), reverse("site-view", args=[project.pk]), reverse("site-audit", args=[project.pk]),
-        reverse("unit", args=[project.pk, "stair-window"]), reverse("unit-view", args=[project.pk, "stair-window"]),
-        reverse("unit-elevation", args=[project.pk, "stair-window"]), reverse("unit-document", args=[project.pk, "stair-window"]),
-        reverse("unit-audit", args=[project.pk, "stair-window"]), reverse("finishes", args=[project.pk]),
-        reverse("swatch", args=[project.pk, "ash-timber"]), reverse("pictures", args=[project.pk]),
-        reverse("gallery", args=[project.pk]), reverse("picture-image", args=[project.pk, picture.pk]),
-    ]  # fmt: skip
+        reverse("project", args=[project.pk]),
+        reverse("site-view", args=[project.pk]),
+        reverse("site-audit", args=[project.pk]),
+        reverse("unit", args=[project.pk, "stair-window"]),
+        reverse("unit-view", args=[project.pk, "stair-window"]),
+        reverse("unit-elevation", args=[project.pk, "stair-window"]),
+        reverse("unit-document", args=[project.pk, "stair-window"]),
+        reverse("unit-audit", args=[project.pk, "stair-window"]),
+        reverse("finishes", args=[project.pk]),
+        reverse("swatch", args=[project.pk, "ash-timber"]),
+        reverse("pictures", args=[project.pk]),
+        reverse("gallery", args=[project.pk]),
+        reverse("picture-image", args=[project.pk, picture.pk]),
+    ]
 
 
 def posts(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     return [
-        reverse("site-edit", args=[project.pk]), reverse("site-move", args=[project.pk, "undo"]),
-        reverse("unit-new", args=[project.pk]), reverse("unit-take-in", args=[project.pk]),
-        reverse("unit-duplicate", args=[project.pk, "stair-window"]), reverse("unit-edit", args=[project.pk, "stair-window"]),
-        reverse("unit-move", args=[project.pk, "stair-window", "undo"]), reverse("finish-copy", args=[project.pk, "ash-timber"]),
-        reverse("picture-start", args=[project.pk]), reverse("picture-cancel", args=[project.pk, picture.pk]),
-    ]  # fmt: skip
+        reverse("site-edit", args=[project.pk]),
+        reverse("site-move", args=[project.pk, "undo"]),
+        reverse("unit-new", args=[project.pk]),
+        reverse("unit-take-in", args=[project.pk]),
+        reverse("unit-duplicate", args=[project.pk, "stair-window"]),
+        reverse("unit-edit", args=[project.pk, "stair-window"]),
+        reverse("unit-move", args=[project.pk, "stair-window", "undo"]),
+        reverse("finish-copy", args=[project.pk, "ash-timber"]),
+        reverse("picture-start", args=[project.pk]),
+        reverse("picture-cancel", args=[project.pk, picture.pk]),
+    ]
 
 
 def test_nobody_is_let_in_without_signing_in(client, project):

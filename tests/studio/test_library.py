@@ -11,7 +11,8 @@ from ashfell.core.unit.starts import STARTS, ordinary_window
 from ashfell.services.kept.models import Project, Record
 
 SVG = """<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 400 300">
-<path d="M0 300 H400 V100 A200 200 0 0 0 0 100 Z"/><path d="M10 10 L50 60"/><rect x="20" y="120" width="60" height="40"/></svg>"""
+<path d="M0 300 H400 V100 A200 200 0 0 0 0 100 Z"/><path d="M10 10 L50 60"/>
+<rect x="20" y="120" width="60" height="40"/></svg>"""
 
 
 def url(name, project, *rest):
@@ -145,10 +146,11 @@ def test_an_outline_from_a_dxf_has_the_drawings_own_unit(signed_in, project):
     ("name", "content", "words"),
     [
         ("open.svg", b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0L5 5L9 0"/></svg>', "none of them closed"),
-        ("plan.pdf", b"%PDF", "neither SVG nor DXF"), ("broken.dxf", b"not a drawing", "cannot be read as DXF"),
+        ("plan.pdf", b"%PDF", "neither SVG nor DXF"),
+        ("broken.dxf", b"not a drawing", "cannot be read as DXF"),
         ("broken.svg", b"<svg", "cannot be read as SVG"),
     ],
-)  # fmt: skip
+)
 def test_a_drawing_that_gives_no_outline_says_why(signed_in, project, name, content, words):
     assert words in upload(signed_in, project, name, content).content.decode()
 

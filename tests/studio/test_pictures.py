@@ -21,9 +21,20 @@ from ashfell.studio.pictures.workers import hold, is_alive, put_back
 from tests.conftest import ROOT
 
 TAKING = {
-    "eye_x": "3", "eye_y": "-7", "eye_z": "1.6", "target_x": "3", "target_y": "0", "target_z": "1.5", "view": "50", "by": "angle",
-    "azimuth": "215", "altitude": "38", "size": "64 × 40", "quality": "draft", "exposure": "0",
-}  # fmt: skip
+    "eye_x": "3",
+    "eye_y": "-7",
+    "eye_z": "1.6",
+    "target_x": "3",
+    "target_y": "0",
+    "target_z": "1.5",
+    "view": "50",
+    "by": "angle",
+    "azimuth": "215",
+    "altitude": "38",
+    "size": "64 × 40",
+    "quality": "draft",
+    "exposure": "0",
+}
 
 pytestmark = pytest.mark.django_db(transaction=True)
 

@@ -153,8 +153,17 @@ def test_an_empty_project_is_told_what_to_do(signed_in):
 def test_own_finishes_are_copied_and_changed_once_for_all(signed_in, project):
     copied = signed_in.post(reverse("finish-copy", args=[project.pk, "ash-timber"]))
     own = project.finishes.get()
-    form = {"name": "River ash", "colour": "#c0a070", "roughness": "0.3", "metallic": "0", "transmission": "0", "ior": "1.5",
-            "second": "#907040", "tile": "1.2", "base": own.current_id}  # fmt: skip
+    form = {
+        "name": "River ash",
+        "colour": "#c0a070",
+        "roughness": "0.3",
+        "metallic": "0",
+        "transmission": "0",
+        "ior": "1.5",
+        "second": "#907040",
+        "tile": "1.2",
+        "base": own.current_id,
+    }
     assert signed_in.post(copied.url, form | {"roughness": "rough"}).status_code == 422
     assert signed_in.post(copied.url, form).status_code == 302
     own.refresh_from_db()
@@ -178,10 +187,14 @@ def test_a_unit_is_duplicated_and_taken_in_from_its_own_document(signed_in, proj
 @pytest.mark.parametrize(
     ("content", "words"),
     [
-        (b"{", "not JSON"), (b"[1]", "no JSON object"), (b'{"width": "-3"}', "cannot be built"), (b'{"width": "30"}', "at least"),
-        (b"\xff\xfe", "not JSON"), (b" " * 600_000, "at most 512 KiB"),
+        (b"{", "not JSON"),
+        (b"[1]", "no JSON object"),
+        (b'{"width": "-3"}', "cannot be built"),
+        (b'{"width": "30"}', "at least"),
+        (b"\xff\xfe", "not JSON"),
+        (b" " * 600_000, "at most 512 KiB"),
     ],
-)  # fmt: skip
+)
 def test_a_file_that_is_no_unit_is_refused_with_its_reason(signed_in, project, content, words):
     from django.core.files.uploadedfile import SimpleUploadedFile
 

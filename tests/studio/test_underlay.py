@@ -95,11 +95,13 @@ def test_a_dxf_is_read_in_its_own_unit(lay):
 @pytest.mark.parametrize(
     ("content", "name", "words"),
     [
-        (b"not an image", "photo.png", "no image that can be read"), (png()[:60], "cut.png", "no image that can be read"),
-        (b"<svg", "bad.svg", "cannot be read as SVG"), (b'<svg xmlns="http://www.w3.org/2000/svg"/>', "empty.svg", "nothing to trace"),
+        (b"not an image", "photo.png", "no image that can be read"),
+        (png()[:60], "cut.png", "no image that can be read"),
+        (b"<svg", "bad.svg", "cannot be read as SVG"),
+        (b'<svg xmlns="http://www.w3.org/2000/svg"/>', "empty.svg", "nothing to trace"),
         (b"x" * (8 * 2**20 + 1), "large.png", "at most 8 MiB"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_laid_under_says_why_and_keeps_nothing(lay, content, name, words):
     answer = lay(content, name)
     assert answer.status_code == 422
@@ -130,10 +132,13 @@ def test_two_points_and_their_true_distance_give_the_scale_about_the_first(lay, 
 @pytest.mark.parametrize(
     ("entry", "value", "words"),
     [
-        ("width", "0", "cannot be shown"), ("width", "wide", "number is needed"), ("moved", "3", "Give it as 2 lengths"),
-        ("scaled", "0;0;0;0;5", "Two points and a length above zero"), ("turned", "3", "no entry"),
+        ("width", "0", "cannot be shown"),
+        ("width", "wide", "number is needed"),
+        ("moved", "3", "Give it as 2 lengths"),
+        ("scaled", "0;0;0;0;5", "Two points and a length above zero"),
+        ("turned", "3", "no entry"),
     ],
-)  # fmt: skip
+)
 def test_a_wrong_place_is_refused(lay, place, entry, value, words):
     lay(png())
     answer = place(entry, value)

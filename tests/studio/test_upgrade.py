@@ -8,14 +8,31 @@ from ashfell.core.upgrade import upgraded
 from ashfell.services.kept.models import Project, Record
 
 FIRST = {
-    "format": "ashfell/unit/1", "name": "Old", "width": "1800", "height": "1200", "frame": {"face": "60", "depth": "90", "chamfer": "2"},
+    "format": "ashfell/unit/1",
+    "name": "Old",
+    "width": "1800",
+    "height": "1200",
+    "frame": {"face": "60", "depth": "90", "chamfer": "2"},
     "columns": {"rule": "clear", "lights": [{"size": None, "share": 1}] * 2, "bars": ["50"]},
     "rows": {"rule": "clear", "lights": [{"size": None, "share": 1}], "bars": []},
     "bars": {"depth": None, "setback": "4", "chamfer": "0", "through": "columns"},
-    "glazing": {"thickness": "24", "setback": "30", "cover": "12", "bar_cover": None, "clearance": "3",
-                "gasket": {"thickness": "4", "shows": "2"}, "bead": {"chamfer": "2"}},
-    "finishes": {"frame": "slate-paint", "bar": "slate-paint", "glass": "clear-glass", "gasket": "black-rubber", "bead": "ash-timber"},
-}  # fmt: skip
+    "glazing": {
+        "thickness": "24",
+        "setback": "30",
+        "cover": "12",
+        "bar_cover": None,
+        "clearance": "3",
+        "gasket": {"thickness": "4", "shows": "2"},
+        "bead": {"chamfer": "2"},
+    },
+    "finishes": {
+        "frame": "slate-paint",
+        "bar": "slate-paint",
+        "glass": "clear-glass",
+        "gasket": "black-rubber",
+        "bead": "ash-timber",
+    },
+}
 
 
 def test_a_unit_of_the_first_format_is_carried_over():

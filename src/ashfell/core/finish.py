@@ -33,8 +33,8 @@ class Texture(Document):
 class Finish(Document):
     """A finish.
 
-    ``roughness`` 0 is a mirror, 1 is chalk; ``metallic`` 1 reflects in its own colour; ``transmission`` 1 lets through all
-    that is not reflected, tinted by ``colour``; ``ior`` is the refractive index of what transmits.
+    ``roughness`` 0 is a mirror, 1 is chalk; ``metallic`` 1 reflects in its own colour; ``transmission`` 1 lets through
+    all that is not reflected, tinted by ``colour``; ``ior`` is the refractive index of what transmits.
     """
 
     format: Literal["ashfell/finish/1"] = "ashfell/finish/1"
@@ -91,15 +91,25 @@ LIBRARY: dict[str, Finish] = {
     "slate-paint": Finish(name="Wet slate paint", kind="paint", colour="#3b4246", roughness=0.38),
     "ember-paint": Finish(name="Ember red paint", kind="paint", colour="#a4452c", roughness=0.4),
     "ash-timber": Finish(
-        name="Pale ash, oiled", kind="timber", colour="#c9a878", roughness=0.48,
+        name="Pale ash, oiled",
+        kind="timber",
+        colour="#c9a878",
+        roughness=0.48,
         texture=Texture(pattern="timber", tile=0.9, second="#a27c4e", seed=11),
     ),
     "smoked-oak": Finish(
-        name="Smoked oak", kind="timber", colour="#6f4e35", roughness=0.5,
+        name="Smoked oak",
+        kind="timber",
+        colour="#6f4e35",
+        roughness=0.5,
         texture=Texture(pattern="timber", tile=0.9, second="#43301f", seed=23),
     ),
     "brushed-metal": Finish(
-        name="Brushed aluminium", kind="metal", colour="#c3c5c6", roughness=0.32, metallic=1.0,
+        name="Brushed aluminium",
+        kind="metal",
+        colour="#c3c5c6",
+        roughness=0.32,
+        metallic=1.0,
         texture=Texture(pattern="brushed", tile=0.4, second="#aeb1b3", seed=5),
     ),
     "clear-glass": Finish(name="Clear glass", kind="glass", colour="#ffffff", roughness=0.0, transmission=1.0),
@@ -108,26 +118,41 @@ LIBRARY: dict[str, Finish] = {
     "dull-lead": Finish(name="Dull lead", kind="metal", colour="#55575a", roughness=0.55, metallic=0.9),
     "black-rubber": Finish(name="Black rubber", kind="rubber", colour="#1d1d1e", roughness=0.75),
     "lime-plaster": Finish(
-        name="Lime plaster", kind="plaster", colour="#ddd7ca", roughness=0.9,
+        name="Lime plaster",
+        kind="plaster",
+        colour="#ddd7ca",
+        roughness=0.9,
         texture=Texture(pattern="plaster", tile=2.0, second="#cfc7b7", seed=7),
     ),
     "river-brick": Finish(
-        name="River brick", kind="masonry", colour="#8b5843", roughness=0.88,
+        name="River brick",
+        kind="masonry",
+        colour="#8b5843",
+        roughness=0.88,
         texture=Texture(pattern="brick", tile=1.8, second="#b9b1a3", seed=3),
     ),
     "floor-stone": Finish(
-        name="Honed stone", kind="masonry", colour="#8d8a84", roughness=0.55,
+        name="Honed stone",
+        kind="masonry",
+        colour="#8d8a84",
+        roughness=0.55,
         texture=Texture(pattern="plaster", tile=2.0, second="#7d7a75", seed=19),
     ),
     "pale-gravel": Finish(
-        name="Pale gravel", kind="ground", colour="#8f897c", roughness=0.95,
+        name="Pale gravel",
+        kind="ground",
+        colour="#8f897c",
+        roughness=0.95,
         texture=Texture(pattern="gravel", tile=3.0, second="#6f6a5d", seed=31),
     ),
     "mown-grass": Finish(
-        name="Mown grass", kind="ground", colour="#6b7a45", roughness=0.95,
+        name="Mown grass",
+        kind="ground",
+        colour="#6b7a45",
+        roughness=0.95,
         texture=Texture(pattern="gravel", tile=1.6, second="#4c5a31", seed=43),
     ),
-}  # fmt: skip
+}
 """Finishes that ship, by key."""
 
 

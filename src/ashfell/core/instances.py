@@ -16,7 +16,9 @@ SAME = 3
 
 @dataclass(frozen=True, eq=False)
 class Use:
-    """One use of a definition: the part it is of, moved by ``shift`` (3,) mm, its mirror image in u where ``mirrored``."""
+    """One use of a definition: the part it is of, moved by ``shift`` (3,) mm, its mirror image in u where
+    ``mirrored``.
+    """
 
     part: Part
     definition: int

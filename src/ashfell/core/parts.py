@@ -1,4 +1,6 @@
-"""Members and parts: what is to be made, and the closed solid that was made of it, with its role, finish slot and grain."""
+"""Members and parts: what is to be made, and the closed solid that was made of it, with its role, finish slot and
+grain.
+"""
 
 from __future__ import annotations
 

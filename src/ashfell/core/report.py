@@ -46,10 +46,16 @@ def _light(light: Light) -> Report:
     """One light: its exact clear size (of its bounds, where it is no rectangle), its filling, and the glass in it."""
     operation = light.filling.operation
     found: Report = {
-        "id": f"light.{light.key}", "column": light.column + 1, "row": light.row + 1, "entry": light.path,
-        "rectangular": light.is_rectangle, "filling": light.fill.kind, "operation": operation(light.fill, ""),
-        "clear": _size(light.clear), "clear_area_mm2": light.loop.area,
-    }  # fmt: skip
+        "id": f"light.{light.key}",
+        "column": light.column + 1,
+        "row": light.row + 1,
+        "entry": light.path,
+        "rectangular": light.is_rectangle,
+        "filling": light.fill.kind,
+        "operation": operation(light.fill, ""),
+        "clear": _size(light.clear),
+        "clear_area_mm2": light.loop.area,
+    }
     for pane in light.content.panes:
         found["pane"] = {"width_mm": float(pane.width), "height_mm": float(pane.height)}
         if pane.exact:
@@ -81,8 +87,11 @@ def _member(member: Member) -> Report:
 
 def _size(rect: Rect) -> Report:
     return {
-        "width": exact(rect.width), "height": exact(rect.height), "width_mm": float(rect.width), "height_mm": float(rect.height),
-    }  # fmt: skip
+        "width": exact(rect.width),
+        "height": exact(rect.height),
+        "width_mm": float(rect.width),
+        "height_mm": float(rect.height),
+    }
 
 
 def scene_report(site: SiteDocument, scene: Scene) -> Report:

@@ -19,7 +19,8 @@ Integers = NDArray[np.int64]
 class Surface:
     """Triangles of a part ready to be shown: each corner has its own normal and texture coordinates.
 
-    ``positions`` (n, 3) mm, ``normals`` (n, 3), ``texture`` (n, 2) metres with its first axis along the grain; ``triangles``
+    ``positions`` (n, 3) mm, ``normals`` (n, 3), ``texture`` (n, 2) metres with its first axis along the grain;
+    ``triangles``
     (m, 3) of them.
     """
 
@@ -30,9 +31,10 @@ class Surface:
 
 
 def surface(part: Part) -> Surface:
-    """The surface of a part. Texture runs along the grain, following a bent member, and starts at a place of its own for
-    each part of a unit, so that no two members show the same piece of timber; a wall's texture starts at its corner.
-    Triangles without area close the solid, nobody sees them, and they are left out. Every corner stands alone."""
+    """The surface of a part. Texture runs along the grain, following a bent member, and starts at a place of its own
+    for each part of a unit, so that no two members show the same piece of timber; a wall's texture starts at its
+    corner. Triangles without area close the solid, nobody sees them, and they are left out. Every corner stands
+    alone."""
     solid = part.solid
     positions = solid.vertices[solid.triangles.reshape(-1)]
     texture = _texture(part, positions)
@@ -45,8 +47,8 @@ def surface(part: Part) -> Surface:
 
 
 def indexed(part: Part) -> Surface:
-    """As :func:`surface`, corners that are the same being one: those at one vertex that look the same way. A bent member keeps its
-    own."""
+    """As :func:`surface`, corners that are the same being one: those at one vertex that look the same way. A bent
+    member keeps its own."""
     shown, solid = surface(part), part.solid
     if solid.flow is not None or len(shown.positions) != 3 * len(solid.triangles):
         return shown

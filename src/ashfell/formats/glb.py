@@ -1,12 +1,13 @@
 """glTF 2.0 binary: metres, y up; one mesh per definition, a primitive per finish, one node per use.
 
-Beside each mesh, in its extras, stand its parts: what each is, and which triangles of which primitive are its. A node's name is the
-address of what it stands for. Glass carries KHR_materials_transmission and KHR_materials_ior. Texture coordinates are metres;
-KHR_texture_transform scales them to the finish's tile, so a texture keeps its real size on every face.
+Beside each mesh, in its extras, stand its parts: what each is, and which triangles of which primitive are its. A node's
+name is the address of what it stands for. Glass carries KHR_materials_transmission and KHR_materials_ior. Texture
+coordinates are metres; KHR_texture_transform scales them to the finish's tile, so a texture keeps its real size on
+every face.
 
-Walls and plates lie along their own axes. They are written as one buffer of x, y, z, x: read as three numbers a vertex is a
-position, and read as two numbers from the first, second or third on it is a place on the face, on a jamb or on a sill. So a
-wall with thousands of openings costs 16 bytes a vertex, and no face needs vertices of its own.
+Walls and plates lie along their own axes. They are written as one buffer of x, y, z, x: read as three numbers a vertex
+is a position, and read as two numbers from the first, second or third on it is a place on the face, on a jamb or on a
+sill. So a wall with thousands of openings costs 16 bytes a vertex, and no face needs vertices of its own.
 """
 
 from __future__ import annotations
@@ -115,9 +116,14 @@ def _place(matrix: Floats) -> Json:
 def _told(part: Part, primitive: int, first: int, count: int) -> Json:
     """What stands beside a mesh of one of its parts: triangles ``first`` to ``first + count`` of a primitive."""
     found: Json = {
-        "part": part.id, "entry": part.entry, "role": part.role, "finish": part.finish, "primitive": primitive,
-        "first": first, "count": count,
-    }  # fmt: skip
+        "part": part.id,
+        "entry": part.entry,
+        "role": part.role,
+        "finish": part.finish,
+        "primitive": primitive,
+        "first": first,
+        "count": count,
+    }
     if part.light:
         found |= {"light": part.light, "within": " ".join(stretches(part.light))}
     return found
@@ -189,8 +195,8 @@ class _File:
         primitives.append({"attributes": attributes, "indices": indices, "material": self.material(finish)})
 
     def _level(self, parts: Sequence[Part], primitives: list[Json], told: list[Json]) -> None:
-        """Parts that lie along their own axes: one buffer of vertices for all, those at one place being one, and a primitive for
-        each finish and each axis that faces look along."""
+        """Parts that lie along their own axes: one buffer of vertices for all, those at one place being one, and a
+        primitive for each finish and each axis that faces look along."""
         if not parts:
             return
         first, number = alike(np.concatenate([part.solid.vertices for part in parts]).round(6))
@@ -297,7 +303,8 @@ class _File:
             self.texture_of[key] = len(self.textures) - 1
         self.extensions.add("KHR_texture_transform")
         scale = 1 / finish.texture.tile
-        # What is laid level reads (u, v): v is turned over as images run downwards; turned it reads (v, w) or (w, u), second first.
+        # What is laid level reads (u, v): v is turned over as images run downwards; turned it reads (v, w) or (w, u),
+        # second first.
         transform: Json = {"scale": [scale, -scale if laid == "level" else scale]}
         transform |= {"rotation": round(pi / 2, 12)} if laid == "turned" else {}
         return {"index": self.texture_of[key], "extensions": {"KHR_texture_transform": transform}}

@@ -8,10 +8,14 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from math import hypot
 
-import ezdxf
 import numpy as np
 from ezdxf import path as dxf_path
 from ezdxf import units as dxf_units
+from ezdxf.entities.arc import Arc as DxfArc
+from ezdxf.entities.dxfgfx import DXFGraphic
+from ezdxf.entities.lwpolyline import LWPolyline
+from ezdxf.filemanagement import read as read_dxf
+from ezdxf.lldxf.const import DXFError
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, QuadraticBezier
 from svgelements import Path as SvgPath
 from svgelements import Shape as SvgShape
@@ -89,7 +93,8 @@ def read_paths(content: bytes, name: str, unit: str = "") -> list[Found]:
 
 
 def read_lines(content: bytes, name: str, unit: str = "") -> tuple[str, float, float]:
-    """Everything a drawing draws, to be traced over: SVG path data with y downwards from the foot, mm, and its width and height.
+    """Everything a drawing draws, to be traced over: SVG path data with y downwards from the foot, mm, and its width
+    and height.
 
     Raises
     ------
@@ -106,8 +111,11 @@ def read_lines(content: bytes, name: str, unit: str = "") -> tuple[str, float, f
     (left, foot), (right, head) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     if len(points) > MOST_POINTS or right - left < JOIN:
         raise Refusal(
-            "file", "a drawing of a sensible size", f"The drawing has {len(points)} points over {right - left:g} mm.", "Make it simpler.",
-        )  # fmt: skip
+            "file",
+            "a drawing of a sensible size",
+            f"The drawing has {len(points)} points over {right - left:g} mm.",
+            "Make it simpler.",
+        )
     lines = ("M" + "L".join(f"{x - left:.6g} {foot - y:.6g}" for x, y in chain.tolist()) for chain in chains)
     return "".join(lines), right - left, head - foot
 
@@ -172,12 +180,8 @@ def _svg_nodes(path: SvgPath, chord: float) -> list[Node]:
 
 def _dxf_chains(content: bytes, unit: str) -> Iterator[list[Node]]:
     try:
-        drawing = (
-            ezdxf.readfile_stream(io.BytesIO(content))
-            if hasattr(ezdxf, "readfile_stream")
-            else ezdxf.read(io.StringIO(content.decode("utf-8", "replace")))
-        )
-    except (ezdxf.DXFError, OSError, ValueError) as error:
+        drawing = read_dxf(io.StringIO(content.decode("utf-8", "replace")))
+    except (DXFError, OSError, ValueError) as error:
         raise Refusal("file", "a DXF drawing", "The file cannot be read as DXF.", "Export it again.") from error
     said = {dxf_units.MM: "mm", dxf_units.CM: "cm", dxf_units.M: "m", dxf_units.IN: "in", dxf_units.FT: "ft"}.get(
         drawing.units, ""
@@ -188,9 +192,9 @@ def _dxf_chains(content: bytes, unit: str) -> Iterator[list[Node]]:
     loose: list[list[Node]] = []
     for entity in drawing.modelspace():
         kind = entity.dxftype()
-        if kind == "LWPOLYLINE":
-            nodes = [(float(x), float(y), float(bulge)) for x, y, bulge in entity.get_points("xyb")]  # type: ignore[attr-defined]
-            chain = [*nodes, nodes[0]] if entity.closed and nodes else nodes  # type: ignore[attr-defined]
+        if isinstance(entity, LWPolyline):
+            nodes = [(float(x), float(y), float(bulge)) for x, y, bulge in entity.get_points("xyb")]
+            chain = [*nodes, nodes[0]] if entity.closed and nodes else nodes
             yield [(x * scale, y * scale, bulge) for x, y, bulge in chain]
         elif kind == "CIRCLE":
             (cx, cy, _), r = entity.dxf.center, entity.dxf.radius
@@ -204,13 +208,12 @@ def _dxf_chains(content: bytes, unit: str) -> Iterator[list[Node]]:
     yield from _joined([chain for chain in loose if len(chain) > 1])
 
 
-def _dxf_nodes(entity: object, chord: float) -> list[Node]:
-    kind = entity.dxftype()  # type: ignore[attr-defined]
-    if kind == "ARC":
-        start, end = entity.start_point, entity.end_point  # type: ignore[attr-defined]
-        sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360  # type: ignore[attr-defined]
+def _dxf_nodes(entity: DXFGraphic, chord: float) -> list[Node]:
+    if isinstance(entity, DxfArc):
+        start, end = entity.start_point, entity.end_point
+        sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360
         return [(start.x, start.y, float(np.tan(np.radians(sweep) / 4))), (end.x, end.y, 0.0)]
-    made = dxf_path.make_path(entity)  # type: ignore[arg-type]
+    made = dxf_path.make_path(entity)
     return [(point.x, point.y, 0.0) for point in made.flattening(chord)]
 
 

@@ -47,8 +47,8 @@ def path_data(sheet: Sheet, loops: Sequence[Floats]) -> list[str]:
 
 
 def _thinned(points: Floats, counts: Indices) -> tuple[Floats, Indices]:
-    """Closed paths one behind another, each of as many points as ``counts`` says: the long ones without every second point
-    where nobody would see it missing."""
+    """Closed paths one behind another, each of as many points as ``counts`` says: the long ones without every second
+    point where nobody would see it missing."""
     starts = np.cumsum(counts) - counts
     place = np.arange(len(points))
     before, ahead = place - 1, place + 1
@@ -68,7 +68,8 @@ def _written(count: int) -> str:
 
 
 FINE, MOULDED = 0.9, 4
-"""Bands narrower than this on the sheet are a moulding's where a part has so many of them: they are drawn as shading."""
+"""Bands narrower than this on the sheet are a moulding's where a part has so many of them: they are drawn as shading.
+"""
 
 
 def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
@@ -80,7 +81,8 @@ def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     fine = (_breadths(drawn) * sheet.scale < FINE).tolist()
     narrow = Counter(shape.part for shape, is_narrow in zip(drawn, fine, strict=True) if is_narrow)
     return "".join(
-        f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{_fill(shape)}" class="part {shape.role}'
+        f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{_fill(shape)}" class="part '
+        f"{shape.role}"
         f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED else CLOSED} "
         f'data-part="{shape.part}" data-entry="{shape.entry}" data-role="{shape.role}"{_in_light(shape.light)}/>'
         for shape, is_narrow in zip(drawn, fine, strict=True)

@@ -21,7 +21,7 @@ def develop(total: Image, passes: int, guides: Image | None = None, exposure: fl
 
     ``guides`` (h, w, 6), albedo and normal, let the noise be removed; ``exposure`` is in stops round the measured one.
     """
-    mean = total / max(1, passes)
+    mean = total / np.float32(max(1, passes))
     colour = mean if guides is None else denoised(mean, guides)
     return to_srgb(shoulder(colour * measured(colour) * 2.0**exposure))
 

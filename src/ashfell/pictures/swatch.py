@@ -43,7 +43,7 @@ def _opaque(finish: Finish, normal: NDArray[np.float64]) -> NDArray[np.float64]:
     half = (light + np.array([0, 0, 1])) / np.linalg.norm(light + np.array([0, 0, 1]))
     gloss = np.clip(normal @ half, 0, 1) ** (2 / max(0.02, finish.roughness**2)) * (1.1 - finish.roughness)
     tint = base if finish.metallic else np.ones(3)
-    return base * (0.34 + 0.26 * sky[..., None] + 0.46 * facing[..., None]) + gloss[..., None] * 0.3 * tint
+    return np.asarray(base * (0.34 + 0.26 * sky[..., None] + 0.46 * facing[..., None]) + gloss[..., None] * 0.3 * tint)
 
 
 def _colours(finish: Finish, normal: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -65,4 +65,4 @@ def _glass(finish: Finish, normal: NDArray[np.float64], backdrop: NDArray[np.flo
     glint = np.clip(normal @ np.array([-0.42, 0.6, 0.68]), 0, 1) ** (60 if finish.roughness < 0.05 else 8) * (
         0.5 if finish.roughness < 0.05 else 0.12
     )
-    return behind * tint * (1 - share) * 0.95 + sky * share + glint[..., None]
+    return np.asarray(behind * tint * (1 - share) * 0.95 + sky * share + glint[..., None])

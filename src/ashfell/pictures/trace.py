@@ -67,7 +67,7 @@ class Tracer:
 
     def trace(self, number: int) -> Image:
         """Pass ``number`` (its seed): (height, width, 3), linear."""
-        return np.array(mi.render(self.scene, spp=self.settings.samples, seed=number), dtype=np.float32)
+        return np.array(mi.render(self.scene, spp=self.settings.samples, seed=mi.UInt32(number)), dtype=np.float32)
 
     def guides(self) -> Image:
         """What the camera sees first, for the noise removal: albedo and normal, (height, width, 6).
@@ -83,7 +83,7 @@ class Tracer:
     def _shining(self, parts: list[Part], of: str) -> Image:
         content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": _sensor(self.settings)}
         scene = mi.load_dict(content | meshes(parts, self._own, shining=of))
-        return np.array(mi.render(scene, spp=GUIDE_SAMPLES, seed=0), dtype=np.float32)
+        return np.array(mi.render(scene, spp=GUIDE_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
 
 
 def _sensor(settings: PictureSettings) -> dict[str, Any]:
@@ -142,7 +142,7 @@ def _sun_irradiance(direction: tuple[float, float, float]) -> tuple[float, float
     film = {"type": "hdrfilm", "width": 4, "height": 4}
     sensor = {"type": "perspective", "fov": 20, "to_world": above, "film": film}
     scene = mi.load_dict({"type": "scene", "i": {"type": "direct"}, "sun": sun, "plate": plate, "sensor": sensor})
-    seen = np.array(mi.render(scene, spp=128, seed=0))[..., :3].mean(axis=(0, 1)) * np.pi / direction[2]
+    seen = np.array(mi.render(scene, spp=128, seed=mi.UInt32(0)))[..., :3].mean(axis=(0, 1)) * np.pi / direction[2]
     return float(seen[0]), float(seen[1]), float(seen[2])
 
 
@@ -179,7 +179,7 @@ def _mesh(key: str, parts: list[Part], finish: Finish, shining: str) -> mi.Mesh:
         props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": radiance})
     mesh = mi.Mesh(key, len(positions), len(positions) // 3, props=props, has_vertex_texcoords=True)
     if shining == "normal":
-        mesh.add_attribute("vertex_normal_colour", 3, np.ravel(normals / 2 + 0.5))
+        mesh.add_attribute("vertex_normal_colour", 3, np.ravel(normals / 2 + 0.5).tolist())
     parameters = mi.traverse(mesh)
     parameters["vertex_positions"] = np.ravel(positions / 1000)
     parameters["vertex_texcoords"] = np.ravel(texture)

@@ -1,4 +1,7 @@
-"""Documents without a database: read from files, checked, changed, compared. The command line and the pages both use these."""
+"""Documents without a database: read from files, checked, changed, compared.
+
+The command line and the pages both use these.
+"""
 
 from __future__ import annotations
 
@@ -7,6 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+
+from pydantic import BaseModel
 
 from ashfell.core.audit.finding import Finding
 from ashfell.core.audit.site import audit_scene
@@ -26,7 +31,7 @@ from ashfell.core.unit.edit.change import change as change_unit_data
 from ashfell.core.unit.make import Unit as MadeUnit
 from ashfell.core.unit.make import made
 
-KINDS = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
+KINDS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
 
 
 @dataclass(frozen=True)
@@ -94,7 +99,8 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
     held : dict
         The units and finishes that it may use.
     asked : mapping
-        ``do`` is ``add-wall``, ``add-plate``, ``add-placement`` (with ``wall`` and ``unit``) or ``remove`` (with ``table`` and
+        ``do`` is ``add-wall``, ``add-plate``, ``add-placement`` (with ``wall`` and ``unit``) or ``remove`` (with
+        ``table`` and
         ``key``); else ``entry`` is the address of what becomes ``value``.
     bare : Unit
         The unit of a number typed without one.

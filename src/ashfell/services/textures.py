@@ -22,7 +22,10 @@ def folder() -> Path:
 
 @lru_cache(maxsize=64)
 def jpeg(finish: Finish) -> bytes:
-    """One tile of a finish as JPEG, from the folder where it was made before. Where nothing can be kept it is made each time."""
+    """One tile of a finish as JPEG, from the folder where it was made before.
+
+    Where nothing can be kept it is made each time.
+    """
     name = hashlib.sha256(f"{VERSION} {finish.model_dump_json()}".encode()).hexdigest()[:32]
     kept = folder() / f"{name}.jpg"
     try:

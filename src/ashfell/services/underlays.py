@@ -1,6 +1,8 @@
-"""Underlays: an image or a drawing that lies under a unit to be traced over, placed to scale; values, without a database.
+"""Underlays: an image or a drawing that lies under a unit to be traced over, placed to scale; values, without a
+database.
 
-An underlay is a dict: ``name``, ``image`` (key of the kept image, empty for a drawing), ``lines`` (path data of a drawing, mm),
+An underlay is a dict: ``name``, ``image`` (key of the kept image, empty for a drawing), ``lines`` (path data of a
+drawing, mm),
 ``across`` and ``up`` (its own size), ``x``, ``y`` and ``width`` (where it lies, lengths as typed).
 """
 
@@ -9,7 +11,7 @@ from __future__ import annotations
 import io
 from fractions import Fraction
 from math import hypot
-from typing import Any, BinaryIO
+from typing import IO, Any
 
 from PIL import Image, UnidentifiedImageError
 
@@ -27,7 +29,8 @@ FORMATS = ("PNG", "JPEG", "WEBP")
 
 
 def placed(under: Data | None, entry: str, value: str, style: Style) -> Data | None:
-    """An underlay after a change: ``underlay.x``, ``.y`` and ``.width`` by typing, ``.moved`` by ``"x; y"``, ``.scaled`` by two
+    """An underlay after a change: ``underlay.x``, ``.y`` and ``.width`` by typing, ``.moved`` by ``"x; y"``,
+    ``.scaled`` by two
     points and their true distance, ``"u1; v1; u2; v2; length"``; ``.removed`` takes it away.
 
     Raises
@@ -75,9 +78,9 @@ def _lengths(entry: str, value: str, count: int, style: Style) -> list[Fraction]
     return [parse(typed_length(entry, part, style.bare)) for part in parts]
 
 
-def read_underlay(file: BinaryIO | None, name: str, size: int, width: str) -> tuple[Data, bytes | None]:
-    """An underlay from a file, and the image to keep for it: an image as wide as the unit until it is scaled, a drawing in its
-    own size and without an image.
+def read_underlay(file: IO[Any] | None, name: str, size: int, width: str) -> tuple[Data, bytes | None]:
+    """An underlay from a file, and the image to keep for it: an image as wide as the unit until it is scaled, a drawing
+    in its own size and without an image.
 
     Raises
     ------
@@ -94,20 +97,25 @@ def read_underlay(file: BinaryIO | None, name: str, size: int, width: str) -> tu
     return made | {"across": across, "up": up}, image
 
 
-def _read_image(file: BinaryIO) -> tuple[bytes, float, float]:
+def _read_image(file: IO[Any]) -> tuple[bytes, float, float]:
     """An image as PNG of at most the size that is kept, and its size in pixels."""
     try:
         with Image.open(file, formats=FORMATS) as image:
             if image.width * image.height > MOST_PIXELS:
                 raise Refusal(
-                    "file", "an image of a sensible size", f"{image.width} by {image.height} pixels are too many.",
+                    "file",
+                    "an image of a sensible size",
+                    f"{image.width} by {image.height} pixels are too many.",
                     "Make it smaller.",
-                )  # fmt: skip
+                )
             image.thumbnail(KEPT)
             kept = io.BytesIO()
             image.convert("RGBA" if "A" in image.getbands() else "RGB").save(kept, "PNG")
             return kept.getvalue(), float(image.width), float(image.height)
     except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
         raise Refusal(
-            "file", "an image or a drawing", "The file is no image that can be read.", "Choose PNG, JPEG, SVG or DXF.",
-        ) from error  # fmt: skip
+            "file",
+            "an image or a drawing",
+            "The file is no image that can be read.",
+            "Choose PNG, JPEG, SVG or DXF.",
+        ) from error

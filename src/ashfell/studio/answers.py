@@ -1,10 +1,13 @@
-"""What the pages of documents share: the revision a change started from, refusals, the stale save, files handed over."""
+"""What the pages of documents share: the revision a change started from, refusals, the stale save, files handed
+over.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
 
+from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
@@ -20,6 +23,12 @@ def base_of(request: HttpRequest) -> int:
     """The revision the page was showing when the change was made."""
     text = request.POST.get("base", "")
     return int(text) if text.isdecimal() and len(text) < 15 else 0
+
+
+def person_of(request: HttpRequest) -> User:
+    """Who is signed in; the middleware lets nobody else come to a page of documents."""
+    assert isinstance(request.user, User)
+    return request.user
 
 
 def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:

@@ -18,8 +18,11 @@ from tests.conftest import DEMO
 
 STYLE = Style()
 GRID = {
-    "width": "2000", "height": "1500", "columns": {"lights": [{}, {}, {}], "bars": ["50", "50"]}, "rows": {"lights": [{}, {}], "bars": ["40"]},
-}  # fmt: skip
+    "width": "2000",
+    "height": "1500",
+    "columns": {"lights": [{}, {}, {}], "bars": ["50", "50"]},
+    "rows": {"lights": [{}, {}], "bars": ["40"]},
+}
 
 
 def unit(**entries):

@@ -1,4 +1,6 @@
-"""The audit of a site: what was left out, every definition's solids, units in their openings, and what runs into what."""
+"""The audit of a site: what was left out, every definition's solids, units in their openings, and what runs
+into what.
+"""
 
 from __future__ import annotations
 
@@ -53,21 +55,29 @@ def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Fi
     front, back = (placement.recess.mm + plane for plane in unit.layout.depth)
     if back > host.thickness:
         yield Finding(
-            "warning", rule, place,
+            "warning",
+            rule,
+            place,
             f"The frame ends {show(back)} mm behind the wall's outer face and stands {show(back - host.thickness)} mm "
             f"out of the wall inside.",
             f"Recess it at most {show(host.thickness - back + placement.recess.mm)} mm.",
-        )  # fmt: skip
+        )
     if front < 0:
         yield Finding(
-            "warning", rule, place, f"The frame stands {show(-front)} mm out of the wall's outer face.",
+            "warning",
+            rule,
+            place,
+            f"The frame stands {show(-front)} mm out of the wall's outer face.",
             f"Recess it {show(placement.recess.mm - front)} mm or more.",
-        )  # fmt: skip
+        )
     if placement.gap.mm > WIDEST_GAP:
         yield Finding(
-            "warning", rule, place, f"The installation gap of {show(placement.gap.mm)} mm stays open.",
+            "warning",
+            rule,
+            place,
+            f"The installation gap of {show(placement.gap.mm)} mm stays open.",
             f"{show(WIDEST_GAP)} mm or less is usual.",
-        )  # fmt: skip
+        )
 
 
 # --- a unit and the host that it is in --------------------------------------------------------------------------------
@@ -75,7 +85,9 @@ def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Fi
 
 @lru_cache(maxsize=1024)
 def _reaching(unit: Unit, gap: Fraction, recess: Fraction, thickness: Fraction) -> tuple[int, ...]:
-    """Which parts of a unit reach beyond its opening within the thickness of its host; the same for all placements alike."""
+    """Which parts of a unit reach beyond its opening within the thickness of its host; the same for all placements
+    alike.
+    """
     loop = unit.layout.outermost.loop
     outline = Polygon(loop.inset(-float(gap)).points if gap else loop.points)
     rectangle = loop.is_rectangle
@@ -132,10 +144,16 @@ def _alike(unit: Unit, gap: Fraction, recess: Fraction, section: tuple[Layer, ..
     """What a unit runs into in any host of a section, away from its ends and other openings."""
     far, size = Fraction(10**6), unit.layout.overall
     wall = StraightWall(
-        Wall.model_validate({
-            "id": "far", "length": str(2 * far), "height": str(2 * far), "thickness": str(-min(low for *_, low, _ in section)), "lining": "0",
-        })
-    )  # fmt: skip
+        Wall.model_validate(
+            {
+                "id": "far",
+                "length": str(2 * far),
+                "height": str(2 * far),
+                "thickness": str(-min(low for *_, low, _ in section)),
+                "lining": "0",
+            }
+        )
+    )
     placement = Placement.model_validate(
         {"id": "far", "wall": "far", "unit": "far", "offset": str(far), "sill": str(far)}
     )
@@ -147,9 +165,16 @@ def _alike(unit: Unit, gap: Fraction, recess: Fraction, section: tuple[Layer, ..
 
 
 def _beside(
-    unit: Unit, reaching: Sequence[int], opening: Opening, shift: Floats, recess: Fraction, host: Host,
-    others: Sequence[Opening], name: str, section: tuple[Layer, ...] = (),
-) -> Iterator[Finding]:  # fmt: skip
+    unit: Unit,
+    reaching: Sequence[int],
+    opening: Opening,
+    shift: Floats,
+    recess: Fraction,
+    host: Host,
+    others: Sequence[Opening],
+    name: str,
+    section: tuple[Layer, ...] = (),
+) -> Iterator[Finding]:
     """What parts of a unit run into its host, as they stand there."""
     matrix = np.eye(4)
     matrix[:3, 3] = (*shift, -float(recess))
@@ -197,8 +222,10 @@ def _placed_overlaps(scene: Scene) -> Iterator[Finding]:
         parts = [*groups[0], *groups[1]]
         pairs = [
             (k, len(groups[0]) + n)
-            for k, one in enumerate(groups[0]) for n, other in enumerate(groups[1]) if _boxes_meet(one, other)
-        ]  # fmt: skip
+            for k, one in enumerate(groups[0])
+            for n, other in enumerate(groups[1])
+            if _boxes_meet(one, other)
+        ]
         yield from shared_volumes(parts, pairs)
 
 

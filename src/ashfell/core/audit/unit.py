@@ -30,7 +30,9 @@ def audit_lights(layout: Layout, style: Style = Style()) -> Iterator[Finding]:
             clear = cell.rules(axis).get("clear")
             equal = next((show(light.size, style) for light in clear.lights if not light.fixed), "") if clear else ""
             yield Finding(
-                "note", "equal lights", entry_below(path, axis),
+                "note",
+                "equal lights",
+                entry_below(path, axis),
                 f"The clear lights are {sizes}: {RULE_NAMES[spacing.rule]} was asked for.",
                 f"Equal clear lights would be {equal} each." if equal else "",
-            )  # fmt: skip
+            )

@@ -1,7 +1,7 @@
 """Addresses: the one way to name an entry of a document, in refusals, parts, drawings, pages and files.
 
-An address is dotted text, ``cells.c2r1.columns.lights.0.size``. In lists whose entries have ids a step is the id, in other lists
-the place, counted from 0. This module is the only one that takes addresses apart.
+An address is dotted text, ``cells.c2r1.columns.lights.0.size``. In lists whose entries have ids a step is the id, in
+other lists the place, counted from 0. This module is the only one that takes addresses apart.
 
 >>> Address("columns.bars.0").parent, Address("columns.bars.0").last
 ('columns.bars', '0')

@@ -1,4 +1,4 @@
-"""Lengths as people write them, kept as exact rationals of a millimetre.
+r"""Lengths as people write them, kept as exact rationals of a millimetre.
 
 >>> parse("3' 0 1/2\"")
 Fraction(9271, 10)
@@ -46,8 +46,16 @@ _SPELLINGS: dict[str, Unit] = {
 
 
 _VULGAR = {
-    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
-}  # fmt: skip
+    "½": "1/2",
+    "¼": "1/4",
+    "¾": "3/4",
+    "⅓": "1/3",
+    "⅔": "2/3",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+}
 
 
 _TOKEN = re.compile(

@@ -56,7 +56,9 @@ class Wanted:
 
 @dataclass(frozen=True)
 class Piece:
-    """One stretch of the axis: an ``edge`` (perimeter member), a ``light`` or a ``bar``; ``index`` counts its kind from 0."""
+    """One stretch of the axis: an ``edge`` (perimeter member), a ``light`` or a ``bar``; ``index`` counts its kind from
+    0.
+    """
 
     kind: Literal["edge", "light", "bar"]
     index: int
@@ -185,7 +187,9 @@ def divide(
 
 
 def alternatives(spacing: Spacing, **asked: Any) -> dict[Rule, Spacing]:
-    """The same division by each rule that fits; ``asked`` is what :func:`divide` was given besides the span and rule."""
+    """The same division by each rule that fits; ``asked`` is what :func:`divide` was given besides the span and
+    rule.
+    """
     found: dict[Rule, Spacing] = {spacing.rule: spacing}
     for rule in RULES:
         if rule != spacing.rule:
@@ -274,7 +278,8 @@ def _refuse_unless_closed(span: Fraction, taken: Fraction, entry: str, span_entr
         raise Refusal(
             entry,
             "the sum closes",
-            f"All lights are fixed and come to {exact_mm(taken)} with their bars, {exact_mm(abs(taken - span))} {over}.",
+            f"All lights are fixed and come to {exact_mm(taken)} with their bars, {exact_mm(abs(taken - span))} "
+            f"{over}.",
             f"Let one light share the rest, or make the {noun} {exact_mm(taken)} {way}.",
             taken,
         )

@@ -1,4 +1,6 @@
-"""Dimension chains beside a drawing: from centre to centre, and running from the outer edge; typing over one moves a bar."""
+"""Dimension chains beside a drawing: from centre to centre, and running from the outer edge; typing over one moves a
+bar.
+"""
 
 from __future__ import annotations
 
@@ -58,9 +60,11 @@ def centre_figures(axis: Axis, drawing: Drawing) -> list[Figure]:
         text = show(end - start, drawing.style)
         width, small = room_for(text, room)
         raised = CENTRES_ABOVE / 3 if index % 2 and across and width > room else 0
-        x, y = (place - width / 2, drawing.top - OFF - FIGURE - 0.5 - raised) if across else (
-            drawing.right + OFF + 1.3, place - FIGURE / 2
-        )  # fmt: skip
+        x, y = (
+            (place - width / 2, drawing.top - OFF - FIGURE - 0.5 - raised)
+            if across
+            else (drawing.right + OFF + 1.3, place - FIGURE / 2)
+        )
         found.append(_figure(entry, end - start, text, label, (x, y, width), small))
     return found
 

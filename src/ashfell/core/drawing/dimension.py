@@ -13,7 +13,9 @@ from ashfell.core.unit.layout import CellLayout, Layout
 
 
 def dimensions(layout: Layout, cell: CellLayout | None = None) -> list[Dimension]:
-    """Overall sizes, then every piece of one cell (the whole unit where none is named) along both axes, in unit space."""
+    """Overall sizes, then every piece of one cell (the whole unit where none is named) along both axes, in unit
+    space.
+    """
     overall: tuple[tuple[Axis, str, Fraction], ...] = (
         ("columns", "width", layout.outer.width),
         ("rows", "height", layout.outer.height),
@@ -24,9 +26,10 @@ def dimensions(layout: Layout, cell: CellLayout | None = None) -> list[Dimension
 
 def _pieces(cell: CellLayout, axis: Axis) -> Iterator[Dimension]:
     entries = {
-        "edge": cell.edges[axis], "light": entry_below(cell.path, axis + ".lights.{}.size"),
+        "edge": cell.edges[axis],
+        "light": entry_below(cell.path, axis + ".lights.{}.size"),
         "bar": entry_below(cell.path, axis + ".bars.{}.face"),
-    }  # fmt: skip
+    }
     origin = cell.origin(axis)
     for piece in cell.spacing(axis).pieces:
         if piece.size:

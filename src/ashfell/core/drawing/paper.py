@@ -59,5 +59,7 @@ class Sheet:
         return round(self.foot - float(v) * self.scale, 3)
 
     def times(self, factor: float) -> Sheet:
-        """The same sheet in a unit of which ``factor`` make one of this one's: 96 / 25.4 from millimetres to CSS pixels."""
+        """The same sheet in a unit of which ``factor`` make one of this one's: 96 / 25.4 from millimetres to CSS
+        pixels.
+        """
         return Sheet(*(value * factor for value in (self.width, self.height, self.scale, self.left, self.foot)))

@@ -1,4 +1,5 @@
-"""The sheet of a plan laid out: hosts, units and their dimensions, each number with the address that typing over it changes.
+"""The sheet of a plan laid out: hosts, units and their dimensions, each number with the address that typing over it
+changes.
 
 Lengths on the sheet are millimetres of paper.
 """

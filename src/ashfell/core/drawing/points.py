@@ -1,5 +1,5 @@
-"""The points of a closed path laid out: a section of one's own, or the nodes of a free outline, drawn large to be moved, typed,
-added and taken away. Lengths on the sheet are millimetres of paper."""
+"""The points of a closed path laid out: a section of one's own, or the nodes of a free outline, drawn large to be
+moved, typed, added and taken away. Lengths on the sheet are millimetres of paper."""
 
 from __future__ import annotations
 
@@ -28,7 +28,9 @@ CHORD = 0.02
 
 @dataclass(frozen=True)
 class Point:
-    """One point: the address it is kept at, where it stands on the sheet, its place in mm, and its numbers as they are shown."""
+    """One point: the address it is kept at, where it stands on the sheet, its place in mm, and its numbers as they are
+    shown.
+    """
 
     entry: str
     number: int
@@ -83,17 +85,26 @@ def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
     sheet = Sheet.fitted_to((*low.tolist(), *high.tolist()), SIZE, (MARGIN,) * 4)
     points = [
         Point(
-            f"{entry}.{k}", k + 1, sheet.x(x), sheet.y(y), (x, y), show(Length.read(node["x"]).mm, style),
-            show(Length.read(node["y"]).mm, style), f"{bulge:g}",
+            f"{entry}.{k}",
+            k + 1,
+            sheet.x(x),
+            sheet.y(y),
+            (x, y),
+            show(Length.read(node["x"]).mm, style),
+            show(Length.read(node["y"]).mm, style),
+            f"{bulge:g}",
         )
         for k, (node, (x, y, bulge)) in enumerate(zip(nodes, placed, strict=True))
-    ]  # fmt: skip
+    ]
     return PointsSheet(
-        entry, "Section" if entry.endswith("section") else "Outline", sheet,
-        tuple((sheet.x(x), sheet.y(y)) for x, y in path.tolist()), tuple(points),
+        entry,
+        "Section" if entry.endswith("section") else "Outline",
+        sheet,
+        tuple((sheet.x(x), sheet.y(y)) for x, y in path.tolist()),
+        tuple(points),
         tuple(Guide(kind, sheet.x(x), sheet.y(y + h), w * sheet.scale, h * sheet.scale) for kind, x, y, w, h in guides),
         2 if entry.endswith("nodes") else 3,
-    )  # fmt: skip
+    )
 
 
 def _corners(x: float, y: float, width: float, height: float) -> tuple[tuple[float, float], ...]:

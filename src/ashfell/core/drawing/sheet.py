@@ -1,5 +1,5 @@
-"""The sheet of a unit as values: everything that is drawn on it, in millimetres of paper from its upper left corner, and the
-address of the entry that each number changes. Whoever draws it, on a page or into a file, only draws."""
+"""The sheet of a unit as values: everything that is drawn on it, in millimetres of paper from its upper left corner,
+and the address of the entry that each number changes. Whoever draws it, on a page or into a file, only draws."""
 
 from __future__ import annotations
 
@@ -19,8 +19,10 @@ ELEVATIONS = ("outside", "inside")
 
 @dataclass(frozen=True)
 class Figure:
-    """A number on the sheet: the address that typing over it changes, as it is shown, its exact size, what it is called, and
-    where it stands. ``stretch`` is the column or row it is the size of, ``about`` the address of the members it measures."""
+    """A number on the sheet: the address that typing over it changes, as it is shown, its exact size, what it is
+    called, and where it stands. ``stretch`` is the column or row it is the size of, ``about`` the address of the
+    members it measures.
+    """
 
     id: str
     entry: str
@@ -50,8 +52,8 @@ class Handle:
 
 @dataclass(frozen=True)
 class Box:
-    """A stretch of a strip: a light or a member, to scale. ``about`` is the address of the member, ``move`` that of a bar that can be
-    moved."""
+    """A stretch of a strip: a light or a member, to scale. ``about`` is the address of the member, ``move`` that of a
+    bar that can be moved."""
 
     kind: str
     x: float

@@ -1,7 +1,7 @@
 """Opening symbols on an elevation: two lines that meet at the hinged side, or an arrow the way a sash slides.
 
-The convention is that of ISO and EN drawings of windows (from memory): whole lines for a sash that swings towards the one who
-looks, dashed ones for a sash that swings away.
+The convention is that of ISO and EN drawings of windows (from memory): whole lines for a sash that swings towards the
+one who looks, dashed ones for a sash that swings away.
 """
 
 from __future__ import annotations
@@ -33,7 +33,9 @@ def symbols(layout: Layout) -> Iterator[Symbol]:
 
 
 def hung_symbol(sash: SashLayout, inwards: bool, entry: str, pivots: bool, tilts: bool) -> Symbol:
-    """Lines that meet at the hinged side; the axis alone of a sash that ``pivots``, both triangles of one that also ``tilts``."""
+    """Lines that meet at the hinged side; the axis alone of a sash that ``pivots``, both triangles of one that also
+    ``tilts``.
+    """
     left, foot, right, head = sash.body.ring.loop.bounds
     (x1, y1), (x2, y2) = sash.axis
     if pivots:

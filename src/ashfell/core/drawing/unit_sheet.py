@@ -91,13 +91,18 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", view: View = "outside", c
     ]
     elevated = view in ELEVATIONS
     return UnitSheet(
-        view, paper, shapes, tuple(_box(piece, drawing) for piece in pieces),
-        (*(_figure(d, drawing) for d in typed), *chains), tuple(locks),
+        view,
+        paper,
+        shapes,
+        tuple(_box(piece, drawing) for piece in pieces),
+        (*(_figure(d, drawing) for d in typed), *chains),
+        tuple(locks),
         tuple(mark for axis in drawing.axes for mark in running_marks(axis, drawing)),
         (*overall, *(line for axis in drawing.axes for line in centre_lines(axis, drawing))),
-        tuple(_strokes(drawing)) if elevated else (), tuple(_picks(drawing, at)) if elevated else (),
+        tuple(_strokes(drawing)) if elevated else (),
+        tuple(_picks(drawing, at)) if elevated else (),
         None if elevated else key_elevation(unit, view, cut, style),
-    )  # fmt: skip
+    )
 
 
 def _margins(cell: CellLayout, view: View, typed: Sequence[Dimension]) -> tuple[float, float, float, float]:
@@ -105,9 +110,11 @@ def _margins(cell: CellLayout, view: View, typed: Sequence[Dimension]) -> tuple[
     across, up = (axis in AXES_OF[view] and bool(cell.spacing(axis).bars) for axis in AXES)
     faces = any(d.axis == "rows" and d.kind in ("edge", "bar") for d in typed)
     return (
-        LEFT + (BAR_LANE if faces else 0) + (RUNNING_LANE if up else 0), RIGHT + (CENTRES_BESIDE if up else 0),
-        TOP + (CENTRES_ABOVE if across else 0), FOOT + (RUNNING_LANE if across else 0),
-    )  # fmt: skip
+        LEFT + (BAR_LANE if faces else 0) + (RUNNING_LANE if up else 0),
+        RIGHT + (CENTRES_BESIDE if up else 0),
+        TOP + (CENTRES_ABOVE if across else 0),
+        FOOT + (RUNNING_LANE if across else 0),
+    )
 
 
 def _shapes(unit: Unit, view: View, cut: float) -> list[Shape]:
@@ -188,9 +195,13 @@ def _handle(piece: Dimension, drawing: Drawing) -> Handle:
     before, behind = lights[piece.index], lights[piece.index + 1]
     name = "Mullion" if piece.axis == "columns" else "Transom"
     return Handle(
-        piece.axis, f"{name} {piece.index + 1}", float(piece.start), float(before.start + origin),
-        float(behind.end + origin - piece.size), show(piece.start, drawing.style),
-    )  # fmt: skip
+        piece.axis,
+        f"{name} {piece.index + 1}",
+        float(piece.start),
+        float(before.start + origin),
+        float(behind.end + origin - piece.size),
+        show(piece.start, drawing.style),
+    )
 
 
 def _lock(piece: Dimension, drawing: Drawing) -> Lock:
@@ -214,9 +225,19 @@ def _figure(dimension: Dimension, drawing: Drawing) -> Figure:
     x, y, width, small = place(dimension, drawing, text)
     key = figure_id(dimension.entry) + (f"-{dimension.axis}-{dimension.index}" if dimension.kind == "edge" else "")
     return Figure(
-        key, dimension.entry, text, exact(dimension.size), _label(dimension), x, y, width, FIGURE,
-        stretch=_stretch(dimension, drawing.cell), about=_about(dimension), small=small,
-    )  # fmt: skip
+        key,
+        dimension.entry,
+        text,
+        exact(dimension.size),
+        _label(dimension),
+        x,
+        y,
+        width,
+        FIGURE,
+        stretch=_stretch(dimension, drawing.cell),
+        about=_about(dimension),
+        small=small,
+    )
 
 
 def _label(dimension: Dimension) -> str:

@@ -66,12 +66,14 @@ CUTS: dict[str, Floats] = {
     "columns": np.array([[1.0, 0, 0, 0], [0, 0, -1.0, 0], [0, 1.0, 0, 0]]),
     "rows": np.array([[0, 0, -1.0, 0], [0, 1.0, 0, 0], [1.0, 0, 0, 0]]),
 }
-"""How a part is turned so that a cut is level: a section along the columns has u to the right and the inside above; one along
-the rows has the outside on the left and v above."""
+"""How a part is turned so that a cut is level: a section along the columns has u to the right and the inside above; one
+along the rows has the outside on the left and v above."""
 
 
 def section(parts: Sequence[Part], along: Literal["columns", "rows"], at: float) -> list[Shape]:
-    """What a plane cuts: level at height ``at`` (along the columns), or upright at ``at`` from the left (along the rows), mm."""
+    """What a plane cuts: level at height ``at`` (along the columns), or upright at ``at`` from the left (along the
+    rows), mm.
+    """
     k = 1 if along == "columns" else 0
     found = []
     for part in parts:

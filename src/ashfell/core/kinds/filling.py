@@ -62,8 +62,8 @@ class Filling:
     operation : callable
         The IfcWindowPanelOperationEnum (IFC4, ISO 16739-1) of its entry; the name tells the leaves of a pair apart.
     fresh : callable or None
-        Gives an entry of it that is new sizes with which it fits: from the data of the unit and its own, and what says whether
-        the unit can be built now.
+        Gives an entry of it that is new sizes with which it fits: from the data of the unit and its own, and what says
+        whether the unit can be built now.
     """
 
     key: str

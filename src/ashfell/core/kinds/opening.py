@@ -1,6 +1,7 @@
 """Openings: the ways a sash can move, each kind as one record.
 
-Sashes that turn and sashes that slide are two families; a document names the first by its ``opening``, the second by its
+Sashes that turn and sashes that slide are two families; a document names the first by its ``opening``, the second by
+its
 ``slide``.
 """
 
@@ -34,7 +35,8 @@ class Hinge:
     at : float
         Where it is on the other axis, mm.
     degrees : float
-        How far the sash turns about it when it is opened by 100 %, by the right-hand rule about +u or +v when it swings outwards.
+        How far the sash turns about it when it is opened by 100 %, by the right-hand rule about +u or +v when it swings
+        outwards.
     pivots : bool
         Whether it lies in the middle of the sash and of its depth; else at the edge, on the face the sash swings to.
     """
@@ -102,8 +104,8 @@ class Turning:
 
 @dataclass(frozen=True)
 class Panel:
-    """One sliding sash: its name, where it is when it is closed, its track counted from the outside, the faces that differ
-    from its ring's, and how far it slides when it is fully open, mm."""
+    """One sliding sash: its name, where it is when it is closed, its track counted from the outside, the faces that
+    differ from its ring's, and how far it slides when it is fully open, mm."""
 
     name: str
     rect: Rect

@@ -41,7 +41,8 @@ class OutlineKind:
     entry : type of OutlineEntry
         What a document says of it; kinds of one family share theirs.
     make : callable
-        The outline of an entry in an overall width and height, mm, its lower left corner at the origin. Refuses what does not fit.
+        The outline of an entry in an overall width and height, mm, its lower left corner at the origin. Refuses what
+        does not fit.
     order : int
         Where it stands among the others.
     say : callable

@@ -20,7 +20,9 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Strip:
-    """A muntin's whole stretch before it is cut: its region, its centre line where that is straight, and its width, mm."""
+    """A muntin's whole stretch before it is cut: its region, its centre line where that is straight, and its
+    width, mm.
+    """
 
     entry: str
     region: Polygon
@@ -30,8 +32,8 @@ class Strip:
 
 @dataclass(frozen=True)
 class Ground:
-    """What a pattern is laid on: the light, the muntins' entry and its address, the glass that is seen, and where muntins are a
-    grid how that divides it."""
+    """What a pattern is laid on: the light, the muntins' entry and its address, the glass that is seen, and where
+    muntins are a grid how that divides it."""
 
     light: Light
     muntins: Muntins

@@ -78,7 +78,8 @@ OF = "x-of"
 
 
 class OneOf:
-    """The type of an entry that may be of any registered kind, told apart by its ``kind``; for pydantic's ``Annotated``.
+    """The type of an entry that may be of any registered kind, told apart by its ``kind``; for pydantic's
+    ``Annotated``.
 
     ``usual`` is the kind of an entry that does not say it.
     """
@@ -107,9 +108,10 @@ class OneOf:
         record = self.registry.get(kind) if isinstance(kind, str) else None
         if record is None:
             raise PydanticCustomError(
-                "one_of_the_kinds", "“{kind}” is no {noun}; choose {kinds}.",
+                "one_of_the_kinds",
+                "“{kind}” is no {noun}; choose {kinds}.",
                 {"kind": str(kind)[:60], "noun": self.registry.noun, "kinds": ", ".join(self.registry)},
-            )  # fmt: skip
+            )
         return record.entry.model_validate(value)
 
 
@@ -129,9 +131,10 @@ class KeyOf:
         """A key that is registered."""
         if key not in self.registry:
             raise PydanticCustomError(
-                "one_of_the_kinds", "“{kind}” is no {noun}; choose {kinds}.",
+                "one_of_the_kinds",
+                "“{kind}” is no {noun}; choose {kinds}.",
                 {"kind": key[:60], "noun": self.registry.noun, "kinds": ", ".join(self.registry)},
-            )  # fmt: skip
+            )
         return key
 
 

@@ -48,10 +48,11 @@ def stretched(outline: Outline, width: float, height: float) -> Outline:
     curved = any(bulge for _, _, bulge in outline.nodes)
     if curved and abs(x / y - 1) > 1e-6:
         raise Refusal(
-            "height", "arcs stay arcs",
+            "height",
+            "arcs stay arcs",
             f"The path is {right - left:g} by {head - foot:g} mm; arcs can only be made larger or smaller evenly.",
             f"With a width of {width:g} mm the height must be {(head - foot) * x:.6g} mm.",
-        )  # fmt: skip
+        )
     y = x if curved else y
     nodes = [((u - left) * x, (v - foot) * y, bulge) for u, v, bulge in outline.nodes]
     return Outline.of(

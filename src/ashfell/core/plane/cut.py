@@ -144,8 +144,12 @@ def _without_far_lines(loop: Loop) -> Loop:
     if len(kept) == len(apart):
         return loop
     return Loop(
-        loop.points[kept], tuple(loop.tags[k] for k in kept), tuple(loop.curved[k] for k in kept), loop.along[kept], loop.rest[kept]
-    )  # fmt: skip
+        loop.points[kept],
+        tuple(loop.tags[k] for k in kept),
+        tuple(loop.curved[k] for k in kept),
+        loop.along[kept],
+        loop.rest[kept],
+    )
 
 
 WITHIN_REACH = 60.0
@@ -162,9 +166,12 @@ def _with_line_beyond(loop: Loop, over: Floats, axis: int, limit: float, tag: st
     if k is None:
         return _nearer_line(loop, nearest, line, limit, tag)
     return Loop(
-        np.insert(loop.points, k, loop.points[k], axis=0), (*loop.tags[:k], tag, *loop.tags[k:]), (*loop.curved[:k], False, *loop.curved[k:]),
-        np.insert(loop.along, k, line, axis=0), np.insert(loop.rest, k, -limit),
-    )  # fmt: skip
+        np.insert(loop.points, k, loop.points[k], axis=0),
+        (*loop.tags[:k], tag, *loop.tags[k:]),
+        (*loop.curved[:k], False, *loop.curved[k:]),
+        np.insert(loop.along, k, line, axis=0),
+        np.insert(loop.rest, k, -limit),
+    )
 
 
 def _nearer_line(loop: Loop, nearest: Sequence[int], line: Floats, limit: float, tag: str) -> Loop:

@@ -48,9 +48,9 @@ def insets(points: Floats, by: Floats, along: Floats, rest: Floats) -> tuple[Flo
 
 
 def with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
-    """As :meth:`Loop.moved`, for lines at ``reached``, when edges vanish: they are taken away until all that are left run
-    forwards. In a convex loop an edge that runs backwards is implied by its neighbours; in a concave one the
-    first to vanish goes, and only facets of a curve and edges that had no length before may."""
+    """As :meth:`Loop.moved`, for lines at ``reached``, when edges vanish: they are taken away until all that are left
+    run forwards. In a convex loop an edge that runs backwards is implied by its neighbours; in a concave one the first
+    to vanish goes, and only facets of a curve and edges that had no length before may."""
     normals, convex = left_of(loop.along), loop.is_convex
     alive = np.array(bounding(normals.tolist(), reached.tolist())) if convex else np.arange(len(reached))
     while len(alive) >= 3:
@@ -75,8 +75,8 @@ def with_vanishing(loop: Loop, reached: Floats) -> Floats | None:
 
 
 def bounding(normals: Sequence[Sequence[float]], reached: Sequence[float]) -> list[int]:
-    """Which half planes, in the order of their directions all the way round, bound what they have in common; the sweep with
-    a double-ended queue known for it. What is left may still hold edges without length."""
+    """Which half planes, in the order of their directions all the way round, bound what they have in common; the sweep
+    with a double-ended queue known for it. What is left may still hold edges without length."""
     queue: deque[int] = deque()
     corners: deque[tuple[float, float]] = deque()
 
@@ -179,6 +179,8 @@ def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str = "offs
     """The refusal of an inset, with the largest that works."""
     share, wanted = largest_inset(loop, by), float(np.abs(np.asarray(by, dtype=float)).max())
     return Refusal(
-        entry, "something remains inside", f"An inset of {wanted:g} mm leaves nothing.",
+        entry,
+        "something remains inside",
+        f"An inset of {wanted:g} mm leaves nothing.",
         f"The largest that works is {np.floor(share * wanted * 100) / 100:g} mm.",
-    )  # fmt: skip
+    )

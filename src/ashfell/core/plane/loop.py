@@ -32,9 +32,10 @@ SIDES = ("sill", "right", "head", "left")
 class Loop:
     """A closed polygon: ``points`` (c, 2) mm, counter-clockwise; edge i runs from point i to the next.
 
-    ``tags`` name what each edge runs along: a side of a ring or a bar. ``curved`` edges are facets of a curve. ``along``
-    (c, 2) and ``rest`` (c,) are the edges' lines: direction, and distance from the origin to the left of it. An edge that an
-    inset or a cut has shrunk to nothing keeps its line, so that moving the loop outwards again gives what was there.
+    ``tags`` name what each edge runs along: a side of a ring or a bar. ``curved`` edges are facets of a curve.
+    ``along`` (c, 2) and ``rest`` (c,) are the edges' lines: direction, and distance from the origin to the left of it.
+    An edge that an inset or a cut has shrunk to nothing keeps its line, so that moving the loop outwards again gives
+    what was there.
     """
 
     points: Floats

@@ -1,8 +1,8 @@
 """Closed paths of lines and arcs: area, length, exact mitre offset, and the one place where curves are sampled.
 
 An outline runs counter-clockwise. Each node carries the bulge of the segment that leaves it: 0 for a line, else the
-tangent of a quarter of the arc's angle, positive when the arc turns left. Each segment has a name, that of the side of a
-unit it makes; neighbours of one name make one side.
+tangent of a quarter of the arc's angle, positive when the arc turns left. Each segment has a name, that of the side of
+a unit it makes; neighbours of one name make one side.
 """
 
 from __future__ import annotations

@@ -39,9 +39,10 @@ class Wall(Document):
     def _lining_within(self) -> Self:
         if self.lining.mm >= self.thickness.mm:
             raise PydanticCustomError(
-                "lining_within_the_wall", "A lining of {lining} leaves nothing of a wall {thickness} thick.",
+                "lining_within_the_wall",
+                "A lining of {lining} leaves nothing of a wall {thickness} thick.",
                 {"lining": self.lining.text, "thickness": self.thickness.text},
-            )  # fmt: skip
+            )
         return self
 
 

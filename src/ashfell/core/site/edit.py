@@ -1,5 +1,5 @@
-"""Changes to a site document: pure functions from JSON data to JSON data. Entries of walls, plates and placements are named by
-their ids."""
+"""Changes to a site document: pure functions from JSON data to JSON data. Entries of walls, plates and placements are
+named by their ids."""
 
 from __future__ import annotations
 
@@ -28,8 +28,8 @@ FIRST_WALL_IN_FEET = FIRST_WALL | {"length": "16'", "thickness": '12"', "height"
 
 
 def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
-    """One entry changed, e.g. ``"walls.street.length"``; lengths are kept as typed. What is not changed is shared with the data
-    that came in.
+    """One entry changed, e.g. ``"walls.street.length"``; lengths are kept as typed. What is not changed is shared with
+    the data that came in.
 
     Raises
     ------
@@ -95,8 +95,8 @@ def add(data: Data, table: str, **entries: Any) -> Data:
 
 
 def add_wall(data: Data, bare: Unit = "mm") -> Data:
-    """A wall that starts at the end of the last one, turned to the left, so that a chain closes; the first one is of an ordinary
-    size in round numbers of the reader's unit."""
+    """A wall that starts at the end of the last one, turned to the left, so that a chain closes; the first one is of an
+    ordinary size in round numbers of the reader's unit."""
     if not data["walls"]:
         return add(data, "walls", **(FIRST_WALL_IN_FEET if bare in ("in", "ft") else FIRST_WALL))
     last = read(Wall, data["walls"][-1])

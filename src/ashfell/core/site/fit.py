@@ -25,37 +25,46 @@ def check_opening(host: Host, opening: Opening) -> None:
     """
     if opening.width > host.length:
         raise Refusal(
-            "unit", "the opening is within the wall",
+            "unit",
+            "the opening is within the wall",
             f"The opening is {exact_mm(opening.width)} wide and “{host.name}” only {exact_mm(host.length)} long.",
-            f"Make the unit at most {exact_mm(host.length)} wide, or the wall longer.", host.length,
-        )  # fmt: skip
+            f"Make the unit at most {exact_mm(host.length)} wide, or the wall longer.",
+            host.length,
+        )
     if opening.x < 0 or opening.right > host.length:
         over = max(-opening.x, opening.right - host.length)
         raise Refusal(
-            "offset", "the opening is within the wall",
+            "offset",
+            "the opening is within the wall",
             f"The opening runs from {exact_mm(opening.x)} to {exact_mm(opening.right)} and passes the "
-            f"{'start' if opening.x < 0 else 'end'} of “{host.name}” ({exact_mm(host.length)} long) by {exact_mm(over)}.",
+            f"{'start' if opening.x < 0 else 'end'} of “{host.name}” ({exact_mm(host.length)} long) by "
+            f"{exact_mm(over)}.",
             f"The offset from the start can be 0 to {exact_mm(host.length - opening.width)}.",
             min(max(opening.x, Fraction(0)), host.length - opening.width),
-        )  # fmt: skip
+        )
     low, high = host.clear
     if not low <= opening.x <= opening.right <= high:
         raise Refusal(
-            "offset", "the opening is clear of the corner",
-            f"The opening runs from {exact_mm(opening.x)} to {exact_mm(opening.right)}; the corners of “{host.name}” take "
+            "offset",
+            "the opening is clear of the corner",
+            f"The opening runs from {exact_mm(opening.x)} to {exact_mm(opening.right)}; the corners of “{host.name}” "
+            "take "
             f"all before {exact_mm(low)} and behind {exact_mm(high)}.",
             f"The offset from the start can be {exact_mm(low)} to {exact_mm(high - opening.width)}.",
             min(max(opening.x, low), high - opening.width),
-        )  # fmt: skip
+        )
     if opening.head > host.height:
         most = host.height - opening.height
         low_enough = most >= 0
         remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(host)
         raise Refusal(
-            "sill" if low_enough else "unit", "the opening is within the wall",
-            f"The head of the opening is at {exact_mm(opening.head)}, above the top of “{host.name}” at {exact_mm(host.height)}.",
-            remedy, most if low_enough else host.height,
-        )  # fmt: skip
+            "sill" if low_enough else "unit",
+            "the opening is within the wall",
+            f"The head of the opening is at {exact_mm(opening.head)}, above the top of “{host.name}” at "
+            f"{exact_mm(host.height)}.",
+            remedy,
+            most if low_enough else host.height,
+        )
 
 
 def _lower(host: Host) -> str:
@@ -88,10 +97,12 @@ def _refuse_overlap(opening: Opening, other: Opening) -> None:
     if opening.overlaps(other):
         shared = min(other.right, opening.right) - opening.x
         raise Refusal(
-            "offset", "openings stay apart",
+            "offset",
+            "openings stay apart",
             f"The opening overlaps that of “{other.placement}” by {exact_mm(shared)} along the wall.",
-            f"Start it at {exact_mm(other.right)} or farther.", other.right,
-        )  # fmt: skip
+            f"Start it at {exact_mm(other.right)} or farther.",
+            other.right,
+        )
 
 
 def free_place(host: Host, size: Rect, taken: Sequence[Opening]) -> tuple[Fraction, Fraction]:
@@ -117,8 +128,11 @@ def free_place(host: Host, size: Rect, taken: Sequence[Opening]) -> tuple[Fracti
     start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
     if end - start < size.width:
         raise Refusal(
-            "unit", "room in the wall",
-            f"The widest free stretch of “{host.name}” is {exact_mm(end - start)}; the unit is {exact_mm(size.width)} wide.",
-            "Make the unit narrower, or place it in another wall.", end - start,
-        )  # fmt: skip
+            "unit",
+            "room in the wall",
+            f"The widest free stretch of “{host.name}” is {exact_mm(end - start)}; the unit is {exact_mm(size.width)} "
+            "wide.",
+            "Make the unit narrower, or place it in another wall.",
+            end - start,
+        )
     return (start + end - size.width) / 2, sill

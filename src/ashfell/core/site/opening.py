@@ -20,7 +20,9 @@ MEET = 1e-6
 
 @dataclass(frozen=True, eq=False)
 class Opening:
-    """An opening for a placement: the exact bounds of its outline, and the outline itself where that is no rectangle."""
+    """An opening for a placement: the exact bounds of its outline, and the outline itself where that is no
+    rectangle.
+    """
 
     placement: str
     x: Fraction
@@ -67,8 +69,8 @@ class Opening:
 
 
 def opening_for(placement: Placement, layout: Layout, length: Fraction) -> Opening:
-    """The opening that a placement in a host of a length asks for, in its unit's true outline with the installation gap round it,
-    whether or not it fits.
+    """The opening that a placement in a host of a length asks for, in its unit's true outline with the installation gap
+    round it, whether or not it fits.
 
     Parameters
     ----------

@@ -16,8 +16,8 @@ from ashfell.core.site.scene import Scene
 
 @dataclass(frozen=True, eq=False)
 class PlanHost:
-    """A host in plan: its pieces between openings, and where the units stand, each with the address of its placement; (c, 2) in
-    the site, mm. Its openings are sorted from its start."""
+    """A host in plan: its pieces between openings, and where the units stand, each with the address of its placement;
+    (c, 2) in the site, mm. Its openings are sorted from its start."""
 
     host: Host
     solid: tuple[Floats, ...]

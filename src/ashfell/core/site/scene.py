@@ -1,4 +1,6 @@
-"""From a site document to instances of parts: units built once per content, walls fitted again only where something changed."""
+"""From a site document to instances of parts: units built once per content, walls fitted again only where something
+changed.
+"""
 
 from __future__ import annotations
 
@@ -27,8 +29,8 @@ WALLS_KEPT = 256
 
 @dataclass(frozen=True, eq=False)
 class Instance:
-    """One use of a definition: where in the site (4, 4) its parts stand, mm. What stands in a host also knows that, and where
-    in it (4, 4) it stands."""
+    """One use of a definition: where in the site (4, 4) its parts stand, mm. What stands in a host also knows that, and
+    where in it (4, 4) it stands."""
 
     id: str
     definition: str
@@ -40,7 +42,9 @@ class Instance:
 
 @dataclass(frozen=True, eq=False)
 class Standing:
-    """A host with its openings cut: its parts in its own space, and the placements that could not be fitted with the reason."""
+    """A host with its openings cut: its parts in its own space, and the placements that could not be fitted with the
+    reason.
+    """
 
     host: Host
     openings: tuple[Opening, ...]
@@ -62,9 +66,10 @@ class Standing:
 class Scene:
     """All that stands on a site.
 
-    ``definitions`` are parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts by id, and
-    ``units`` what is placed by key. ``refused`` are the entries that could not be built, each with its reason; the rest of
-    the scene stands without them.
+    ``definitions`` are parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts by id,
+    and
+    ``units`` what is placed by key. ``refused`` are the entries that could not be built, each with its reason; the rest
+    of the scene stands without them.
     """
 
     definitions: Mapping[str, tuple[Part, ...]]

@@ -1,7 +1,7 @@
 """Forms: what a solid is made from, decided with the layout and not yet made.
 
-A form holds numbers alone (corners, outlines, heights): making it never refuses, and its lengths and cuts can be read without
-making it.
+A form holds numbers alone (corners, outlines, heights): making it never refuses, and its lengths and cuts can be read
+without making it.
 """
 
 from __future__ import annotations
@@ -155,7 +155,9 @@ class Loft(Form):
 
 @dataclass(frozen=True, eq=False)
 class Carved(Form):
-    """What is truly three-dimensional: ``carve`` makes it by booleans when it is asked for. ``longest`` is how long it is, mm."""
+    """What is truly three-dimensional: ``carve`` makes it by booleans when it is asked for. ``longest`` is how long it
+    is, mm.
+    """
 
     carve: Callable[[], list[Solid]]
     longest: float = 0.0

@@ -19,7 +19,9 @@ Hole = tuple[Floats, Floats]
 
 @dataclass(frozen=True, eq=False)
 class Net(Form):
-    """A net in an outline (n, 2); ``levels`` are its back, where its shafts widen and narrow again, and its front, mm."""
+    """A net in an outline (n, 2); ``levels`` are its back, where its shafts widen and narrow again, and its
+    front, mm.
+    """
 
     outline: Floats
     holes: tuple[Hole, ...]
@@ -73,7 +75,9 @@ def _net(pane: Floats, holes: Sequence[Hole], levels: tuple[float, float, float,
 
 @lru_cache(maxsize=64)
 def _shaft(size: int) -> tuple[Indices, Indices]:
-    """The five rings between the six paths of a hole, and the face each triangle is of: the two flanges, then the walls."""
+    """The five rings between the six paths of a hole, and the face each triangle is of: the two flanges, then the
+    walls.
+    """
     k = np.arange(size)
     after = (k + 1) % size
     triangles, faces = [], []

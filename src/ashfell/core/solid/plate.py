@@ -26,7 +26,8 @@ def boxes(lows: Floats, highs: Floats) -> list[Solid]:
 
 
 def extrusions(outlines: Sequence[Floats], low: float, top: float, cap: Indices | None = None) -> Solid:
-    """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``top``; ``cap``
+    """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``top``;
+    ``cap``
     are its triangles, where they are known."""
     points = np.concatenate(outlines) if len(outlines) > 1 else outlines[0]
     ends = tuple(accumulate(len(outline) for outline in outlines))
@@ -43,7 +44,9 @@ def extrusions(outlines: Sequence[Floats], low: float, top: float, cap: Indices 
 
 @lru_cache(maxsize=1024)
 def _sides(ends: tuple[int, ...]) -> tuple[Indices, Indices, Mapping[int, Paths]]:
-    """The sides of a plate whose rings end at these points: their triangles, the face of each, and the paths round its caps."""
+    """The sides of a plate whose rings end at these points: their triangles, the face of each, and the paths round its
+    caps.
+    """
     count = ends[-1]
     here = np.arange(count, dtype=np.int32)
     ahead = here + 1
@@ -64,8 +67,8 @@ def plate(region: Polygon, low: float, high: float) -> Solid:
 
 
 def loft(levels: Floats) -> Solid:
-    """A solid between closed paths of as many points, one above the other: ``levels`` (s, c, 3), each counter-clockwise as
-    seen from where they rise to, the first and last flat."""
+    """A solid between closed paths of as many points, one above the other: ``levels`` (s, c, 3), each counter-clockwise
+    as seen from where they rise to, the first and last flat."""
     stations, count = levels.shape[:2]
     sides = strip_topology(((0.0, 0.0),) * count, stations, True)
     spans = len(sides.triangles) * (stations - 1) // stations

@@ -12,8 +12,8 @@ from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import TOUCH, Floats
 
 Profile = Sequence[tuple[float, float, float]]
-"""A section for a ring of any face: points (share of the face, further inwards, w), mm. ``(1, -2, 0)`` is 2 mm before the
-inner edge."""
+"""A section for a ring of any face: points (share of the face, further inwards, w), mm. ``(1, -2, 0)`` is 2 mm before
+the inner edge."""
 
 
 def ring_corners(loops: Sequence[Loop], faces: Floats, profile: Profile, entry: str = "offset") -> Floats:

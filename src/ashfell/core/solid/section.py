@@ -1,7 +1,7 @@
 """Sections: what an edge is worked to, and the profile of a ring or a bar.
 
-An edge lies in the corner of two faces. Its points run from the first face to the second in ``(along the first face, down
-the second)``, mm, the corner being the origin; everything from there on is laid out by who uses it.
+An edge lies in the corner of two faces. Its points run from the first face to the second in ``(along the first face,
+down the second)``, mm, the corner being the origin; everything from there on is laid out by who uses it.
 """
 
 from __future__ import annotations
@@ -110,8 +110,8 @@ def own_points(section: OwnSection, entry: str) -> Section:
 
 
 def fitted(section: Section, face: float, depth: float) -> Section:
-    """An own section (across from 0, w from 0 backwards) laid into a member of another face or depth, mm: what is in the
-    half towards its far edge keeps its distance from there, and so at its back."""
+    """An own section (across from 0, w from 0 backwards) laid into a member of another face or depth, mm: what is in
+    the half towards its far edge keeps its distance from there, and so at its back."""
     width, deep = max(x for x, _ in section), -min(w for _, w in section)
     return tuple(
         (x if x <= width / 2 else x - width + face, w if w >= -deep / 2 else w + deep - depth) for x, w in section
@@ -119,7 +119,9 @@ def fitted(section: Section, face: float, depth: float) -> Section:
 
 
 def without(section: Section, left: float, right: float, stop: float) -> list[Section]:
-    """What is left of a section without what lies behind ``stop``, before ``left`` and beyond ``right``: its rebates."""
+    """What is left of a section without what lies behind ``stop``, before ``left`` and beyond ``right``: its
+    rebates.
+    """
     polygon, far = Polygon(section), 1e4
     for start, end in ((-far, left), (right, far)):
         polygon = polygon.difference(box(start, -far, end, stop))
@@ -132,7 +134,9 @@ def fills(section: Section, left: float, back: float, right: float, front: float
 
 
 def drawn(edge: Edge, face: float, depth: float) -> list[tuple[float, float, float]]:
-    """The nodes (across, w, bulge) of a plain member with both front edges worked: what an own section is begun from."""
+    """The nodes (across, w, bulge) of a plain member with both front edges worked: what an own section is begun
+    from.
+    """
     corner = (
         [(x * edge.reach, y * edge.drop, bulge) for x, y, bulge in EDGES[edge.kind].nodes]
         if edge.reach
@@ -145,8 +149,8 @@ def drawn(edge: Edge, face: float, depth: float) -> list[tuple[float, float, flo
 
 
 def front_edge(edge: Edge, face: float) -> list[tuple[float, float, float]]:
-    """Profile points (share, further, w) of a front face between two worked edges, from the outer side to the inner, at a
-    front of w = 0."""
+    """Profile points (share, further, w) of a front face between two worked edges, from the outer side to the inner, at
+    a front of w = 0."""
     points = edge_points(edge)
     outer = [(0.0, x, -y) for x, y in reversed(points)]
     inner = [(face, -x, -y) for x, y in points]

@@ -46,8 +46,8 @@ def strip_topology(section: Section, stations: int, closed: bool) -> Topology:
 
 
 def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:
-    """A section swept along stations: ``corners`` (s, k, 3) mm; bent members carry their flow. What has no length anywhere
-    has no triangles."""
+    """A section swept along stations: ``corners`` (s, k, 3) mm; bent members carry their flow. What has no length
+    anywhere has no triangles."""
     if not closed and np.abs(corners[1:] - corners[:-1]).max() < 1e-6:
         return NOTHING
     topology = strip_topology(section, len(corners), closed)

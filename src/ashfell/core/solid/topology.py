@@ -21,8 +21,9 @@ Paths = tuple[Indices, ...]
 
 @dataclass(frozen=True, eq=False)
 class Topology:
-    """Triangles (m, 3), outward by the right-hand rule, and for each the face it belongs to. A face is flat, or the band
-    that one edge of a section leaves along a curve. ``known`` are the paths round faces that its maker can tell."""
+    """Triangles (m, 3), outward by the right-hand rule, and for each the face it belongs to. A face is flat, or the
+    band that one edge of a section leaves along a curve. ``known`` are the paths round faces that its maker can
+    tell."""
 
     triangles: Indices
     face_of_triangle: Indices
@@ -152,7 +153,9 @@ NOTHING = Solid(np.zeros((0, 3)), Topology(np.zeros((0, 3), dtype=np.int32), np.
 
 
 def welded(solid: Solid) -> Solid:
-    """The solid with points of one place made one; triangles without area, and those that lie back to back, are left out."""
+    """The solid with points of one place made one; triangles without area, and those that lie back to back, are left
+    out.
+    """
     first, place = alike(np.round(solid.vertices, 7))
     triangles = place[solid.triangles].astype(np.int32)
     good = (

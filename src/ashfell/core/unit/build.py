@@ -15,7 +15,8 @@ def build(document: UnitDocument, layout: Layout | None = None) -> tuple[Part, .
     ----------
     document : UnitDocument
     layout : Layout, optional
-        What :func:`~ashfell.core.unit.solve.unit.solve` made of the document, when it is known already: then nothing is refused.
+        What :func:`~ashfell.core.unit.solve.unit.solve` made of the document, when it is known already: then nothing is
+        refused.
 
     Raises
     ------

@@ -34,7 +34,8 @@ def _changed(before: Layout, after: Layout, path: str, style: Style) -> Iterator
     for axis in AXES:
         old, new = before.cells[path].spacing(axis), after.cells[path].spacing(axis)
         if _sizes(old) != _sizes(new):
-            yield f"{_where(path, axis)}: {_told(_sizes(old), style)} became {_told(_sizes(new), style, unit=True)} clear."
+            were, are = _told(_sizes(old), style), _told(_sizes(new), style, unit=True)
+            yield f"{_where(path, axis)}: {were} became {are} clear."
 
 
 def _where(path: str, axis: Axis) -> str:

@@ -10,9 +10,12 @@ from ashfell.core.unit.layout import CellLayout, Layout
 Properties = dict[str, Any]
 
 PARTITIONING = {
-    (1, 1): "SINGLE_PANEL", (2, 1): "DOUBLE_PANEL_VERTICAL", (1, 2): "DOUBLE_PANEL_HORIZONTAL",
-    (3, 1): "TRIPLE_PANEL_VERTICAL", (1, 3): "TRIPLE_PANEL_HORIZONTAL",
-}  # fmt: skip
+    (1, 1): "SINGLE_PANEL",
+    (2, 1): "DOUBLE_PANEL_VERTICAL",
+    (1, 2): "DOUBLE_PANEL_HORIZONTAL",
+    (3, 1): "TRIPLE_PANEL_VERTICAL",
+    (1, 3): "TRIPLE_PANEL_HORIZONTAL",
+}
 """IfcWindowTypePartitioningEnum by columns and rows; anything else is USERDEFINED."""
 POSITIONS = {
     (1, 1): ("MIDDLE",),
@@ -26,9 +29,10 @@ POSITIONS = {
 def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
     """Attributes of IfcWindowLiningProperties (mm) and one IfcWindowPanelProperties for each light.
 
-    ``LiningDepth`` is across the wall, ``LiningThickness`` is the frame's face. ``FirstTransomOffset`` runs from the bottom
-    of the overall size to the transom's centre and ``FirstMullionOffset`` from its left to the mullion's, normalised to
-    the overall size. ``LiningOffset`` is how far the frame stands behind the wall's face, which a placement sets.
+    ``LiningDepth`` is across the wall, ``LiningThickness`` is the frame's face. ``FirstTransomOffset`` runs from the
+    bottom of the overall size to the transom's centre and ``FirstMullionOffset`` from its left to the mullion's,
+    normalised to the overall size. ``LiningOffset`` is how far the frame stands behind the wall's face, which a
+    placement sets.
     """
     root = layout.root
     count = len(root.columns.lights), len(root.rows.lights)

@@ -1,5 +1,5 @@
-"""The exact two-dimensional layout of a unit: where every member and every light is, in rational millimetres, and the loops
-they are made from."""
+"""The exact two-dimensional layout of a unit: where every member and every light is, in rational millimetres, and the
+loops they are made from."""
 
 from __future__ import annotations
 
@@ -92,7 +92,8 @@ USUAL_GLAZING = Glazing()
 
 @dataclass(frozen=True, eq=False)
 class Ring:
-    """A closed ring of members: the frame, an extra ring, a sash. ``faces`` (c,) are the widths along its edges; ``front``
+    """A closed ring of members: the frame, an extra ring, a sash. ``faces`` (c,) are the widths along its edges;
+    ``front``
     and ``back`` are planes behind the unit's outer face, mm. Without a ``seat`` its section is plain."""
 
     key: str
@@ -109,8 +110,8 @@ class Ring:
     glazing_entry: str = "glazing"
     seat: Seat | None = None
     section: Section | None = None
-    """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm; not yet
-    fitted to its face and depth, nor rebated."""
+    """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm; not
+    yet fitted to its face and depth, nor rebated."""
 
     @cached_property
     def exact_faces(self) -> tuple[Fraction, ...]:
@@ -122,10 +123,10 @@ class Ring:
 class BarRun:
     """One bar, or a stretch of one between two that run through.
 
-    ``start`` and ``end`` are where its face begins and ends along its axis; behind the stops of the members it meets
-    it goes on by ``tongue_start`` and ``tongue_end``, into their rebates. ``rebate`` is the depth of the rebates on its
-    two sides. A bar that does not end square has ``face_region`` and ``stem_region``, and one that does not run along u or
-    v the ``points`` of its centre line (two, or those of an arc).
+    ``start`` and ``end`` are where its face begins and ends along its axis; behind the stops of the members it meets it
+    goes on by ``tongue_start`` and ``tongue_end``, into their rebates. ``rebate`` is the depth of the rebates on its
+    two sides. A bar that does not end square has ``face_region`` and ``stem_region``, and one that does not run along u
+    or v the ``points`` of its centre line (two, or those of an arc).
     """
 
     id: str
@@ -181,7 +182,9 @@ class CellLayout:
 
 @dataclass(frozen=True)
 class Pane:
-    """A piece of glass, or a panel, as it is cut: its overall size, exact where its light is a rectangle, and how thick it is, mm."""
+    """A piece of glass, or a panel, as it is cut: its overall size, exact where its light is a rectangle, and how thick
+    it is, mm.
+    """
 
     width: Fraction
     height: Fraction
@@ -191,8 +194,8 @@ class Pane:
 
 @dataclass(frozen=True, eq=False)
 class Content:
-    """What fills a light, solved: the panes and the sashes in it. Each filling has a content of its own with what else of it has
-    a size."""
+    """What fills a light, solved: the panes and the sashes in it. Each filling has a content of its own with what else
+    of it has a size."""
 
     panes: tuple[Pane, ...] = ()
     sashes: tuple[SashLayout, ...] = ()
@@ -263,7 +266,9 @@ class Light:
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """What one ring holds, and the members of all of it: its own ring's first, those of the sashes in it where they are."""
+    """What one ring holds, and the members of all of it: its own ring's first, those of the sashes in it where they
+    are.
+    """
 
     ring: Ring
     cells: tuple[CellLayout, ...]

@@ -8,10 +8,24 @@ from typing import Any
 from ashfell.core.base.document import Data
 
 NAMES = {
-    "width": "Overall width", "height": "Overall height", "face": "face", "depth": "depth", "setback": "set-back", "edge": "edge",
-    "columns": "columns", "rows": "rows", "fill": "filling", "size": "size", "lights": "light", "bars": "bar", "cells": "light",
-    "glazing": "glass", "kind": "kind", "rule": "rule", "finishes": "finish of",
-}  # fmt: skip
+    "width": "Overall width",
+    "height": "Overall height",
+    "face": "face",
+    "depth": "depth",
+    "setback": "set-back",
+    "edge": "edge",
+    "columns": "columns",
+    "rows": "rows",
+    "fill": "filling",
+    "size": "size",
+    "lights": "light",
+    "bars": "bar",
+    "cells": "light",
+    "glazing": "glass",
+    "kind": "kind",
+    "rule": "rule",
+    "finishes": "finish of",
+}
 
 
 def entry_words(entry: str) -> str:

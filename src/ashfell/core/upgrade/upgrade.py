@@ -14,7 +14,8 @@ STEPS: dict[str, Callable[[Data], Data]] = {unit_1.FORMAT: unit_1.upgrade}
 
 
 def upgraded(data: Mapping[str, Any]) -> Mapping[str, Any]:
-    """A document in the format that is in force; the same one where it is already. The units of a site are upgraded with it.
+    """A document in the format that is in force; the same one where it is already. The units of a site are upgraded
+    with it.
 
     >>> upgraded({"format": "ashfell/unit/1", "columns": {"bars": ["50"]}})["columns"]
     {'bars': [{'face': '50'}]}

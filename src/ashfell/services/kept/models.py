@@ -142,9 +142,10 @@ class Record(models.Model):
         base: int,
         author: Any,
         words: str = "",
-        underlay: Data | None | Literal["as it is"] = "as it is",
+        underlay: Data | Literal["as it is"] | None = "as it is",
     ) -> Revision:
-        """Make ``data`` the current revision, if the current one is still ``base``; with the underlay there is, or another.
+        """Make ``data`` the current revision, if the current one is still ``base``; with the underlay there is, or
+        another.
 
         Raises
         ------
@@ -187,7 +188,9 @@ class Record(models.Model):
 
 
 class Asset(models.Model):
-    """The bytes of an image that revisions refer to, kept once whatever refers to it; its key is the SHA-256 of its content."""
+    """The bytes of an image that revisions refer to, kept once whatever refers to it; its key is the SHA-256 of its
+    content.
+    """
 
     key = models.CharField(max_length=64, primary_key=True)
     content = models.BinaryField()

@@ -1,4 +1,5 @@
-"""What pages, and later others, do with kept records: find, change, save with the revision it started from, go back, duplicate.
+"""What pages, and later others, do with kept records: find, change, save with the revision it started from, go back,
+duplicate.
 
 Nothing here knows of requests or pages. Every function goes through the projects of the person who asks.
 """
@@ -52,7 +53,9 @@ def save(record: Record, data: Data, base: int, person: Any, words: str, underla
 
 
 def move(record: Record, way: Way, base: int, revision: int = 0) -> bool:
-    """Undo, redo, or take one of two offered versions; False when there is nothing to move to or somebody was faster."""
+    """Undo, redo, or take one of two offered versions; False when there is nothing to move to or somebody was
+    faster.
+    """
     if way == "choose":
         return record.choose(get_object_or_404(record.revisions, pk=revision), record.current_id or 0)
     target = record.undone if way == "undo" else record.redone

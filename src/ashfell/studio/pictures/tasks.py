@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
+from typing import TYPE_CHECKING, BinaryIO
 
 import numpy as np
 from django.db import transaction
@@ -21,6 +22,9 @@ from ashfell.core.site.document import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.develop import develop, png
 from ashfell.studio.pictures.models import Picture
+
+if TYPE_CHECKING:
+    from ashfell.pictures.trace import Tracer
 
 
 @task()
@@ -73,7 +77,7 @@ def _go_on(picture: Picture, number: int, seconds: float) -> str:
 
 
 @lru_cache(maxsize=1)
-def _tracer(picture_id: int):
+def _tracer(picture_id: int) -> Tracer:
     from ashfell.pictures.trace import Tracer
 
     picture = Picture.objects.get(pk=picture_id)
@@ -93,7 +97,7 @@ def _kept(picture: Picture, passes: int) -> dict[str, np.ndarray] | None:
         return dict(held)
 
 
-def _write(path: Path, fill: Callable) -> None:
+def _write(path: Path, fill: Callable[[BinaryIO], object]) -> None:
     """Whole or not at all."""
     new = path.with_suffix(path.suffix + ".new")
     with new.open("wb") as file:

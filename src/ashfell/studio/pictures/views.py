@@ -17,7 +17,7 @@ from ashfell.core.site.scene import build_scene
 from ashfell.pictures.settings import PASSES, PictureSettings
 from ashfell.services.kept.models import Project
 from ashfell.services.kept.records import project_of
-from ashfell.studio.answers import refused
+from ashfell.studio.answers import person_of, refused
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import trace_pass
 
@@ -45,7 +45,7 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
     except Refusal as refusal:
         return refused(request, refusal)
     with transaction.atomic():
-        picture = Picture.objects.create(project=owner, author=request.user, settings=dump(settings), site=site)
+        picture = Picture.objects.create(project=owner, author=person_of(request), settings=dump(settings), site=site)
         trace_pass.enqueue(picture.pk, 0)
     return gallery_of(request, owner)
 

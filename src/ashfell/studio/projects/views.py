@@ -20,13 +20,13 @@ from ashfell.services.documents import ChangedSite, change_site, check_site, sce
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
-from ashfell.studio.answers import handed_over, moved, refused, saved
+from ashfell.studio.answers import handed_over, moved, person_of, refused, saved
 from ashfell.studio.projects.sheet import drawn_plan
 
 
 @require_GET
 def projects(request: HttpRequest) -> HttpResponse:
-    owned = Project.objects.filter(members=request.user)
+    owned = Project.objects.filter(members=person_of(request))
     return render(request, "projects/list.html", {"projects": owned, "lengths": Project.LENGTHS})
 
 
@@ -39,7 +39,7 @@ def new(request: HttpRequest) -> HttpResponse:
         messages.error(request, "A project needs a name.")
         return redirect("projects")
     project = Project.objects.create(name=name, lengths=lengths if lengths in Project.LENGTHS else "mm")
-    project.members.add(request.user)
+    project.members.add(person_of(request))
     Record.start(project, "site", "site", dump(SiteDocument(name=name)), request.user)
     return redirect("project", project.pk)
 

@@ -1,4 +1,6 @@
-"""The library of a project's units: pictures, search, starting points, comparing, history, sizes, outlines from drawings."""
+"""The library of a project's units: pictures, search, starting points, comparing, history, sizes, outlines from
+drawings.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,7 @@ from ashfell.services.documents import unit_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record, Revision, Stale
 from ashfell.services.kept.records import project_of, record_of, revision_of
-from ashfell.studio.answers import base_of
+from ashfell.studio.answers import base_of, person_of
 
 LARGEST_DRAWING = 4 * 1024 * 1024
 MOST_SIZES = 12
@@ -47,9 +49,14 @@ def library(request: HttpRequest, project: int) -> HttpResponse:
     asked = request.GET.get("q", "").strip()
     rows = [row for row in map(_row, owner.units) if _matches(row, asked)]
     context = {
-        "project": owner, "nav": "units", "rows": rows, "asked": asked, "starts": STARTS.items(), "templates": _templates(request, owner),
+        "project": owner,
+        "nav": "units",
+        "rows": rows,
+        "asked": asked,
+        "starts": STARTS.items(),
+        "templates": _templates(request, owner),
         "tags": sorted({tag for row in map(_row, owner.units) for tag in row["tags"]}),
-    }  # fmt: skip
+    }
     return render(request, "units/_cards.html" if request.headers.get("HX-Request") else "units/library.html", context)
 
 
@@ -57,9 +64,14 @@ def _row(record: Record) -> dict[str, Any]:
     data, style = record.data, record.project.style
     size = " × ".join(_length(data[side], style) for side in ("width", "height"))
     return {
-        "record": record, "key": record.key, "name": record.name, "tags": data.get("tags", []), "size": size, "revision": record.current_id,
+        "record": record,
+        "key": record.key,
+        "name": record.name,
+        "tags": data.get("tags", []),
+        "size": size,
+        "revision": record.current_id,
         "versions": record.revisions.exclude(label="").count(),
-    }  # fmt: skip
+    }
 
 
 def _length(text: object, style: Style) -> str:
@@ -73,7 +85,7 @@ def _matches(row: dict[str, Any], asked: str) -> bool:
 
 def _templates(request: HttpRequest, owner: Project) -> list[Record]:
     """Units of any of the person's projects that were saved as templates."""
-    found = Record.objects.filter(kind=Record.Kind.UNIT, template=True, project__members=request.user)
+    found = Record.objects.filter(kind=Record.Kind.UNIT, template=True, project__members=person_of(request))
     return list(found.select_related("project", "current").order_by("key"))
 
 
@@ -88,7 +100,7 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
         data, name = dump(document), document.name
     else:
         template = get_object_or_404(
-            Record, pk=chosen if chosen.isdecimal() else 0, template=True, project__members=request.user
+            Record, pk=chosen if chosen.isdecimal() else 0, template=True, project__members=person_of(request)
         )
         name = name or template.name
         data, under = template.data | {"name": name}, template.underlay
@@ -166,7 +178,7 @@ def history(request: HttpRequest, project: int, key: str) -> HttpResponse:
         if request.POST.get("do") == "name":
             records.name_version(record, revision, request.POST.get("label", ""))
             return redirect("unit-history", project, key)
-        record.choose(revision, record.current_id)
+        record.choose(revision, record.current_id or 0)
         return redirect("unit", project, key)
     rows = record.revisions.select_related("author").order_by("-pk")[:200]
     return render(
@@ -253,7 +265,8 @@ def _take(request: HttpRequest, record: Record, data: Data) -> HttpResponse:
     except Stale as stale:
         messages.error(
             request,
-            f"{record.name} was changed since this page was opened. The outline is kept aside as version {stale.offered.pk}: "
+            f"{record.name} was changed since this page was opened. The outline is kept aside as version "
+            f"{stale.offered.pk}: "
             "take it from here, or leave it.",
         )
         return redirect("unit-history", record.project_id, record.key)
@@ -264,7 +277,7 @@ def _kept(request: HttpRequest) -> dict[str, str]:
     """The uploaded drawing, kept until one of its paths is chosen."""
     file = request.FILES.get("file")
     if file is None:
-        return request.session.get("drawing", {})
+        return dict(request.session.get("drawing", {}))
     file.seek(0)
     return {
         "name": str(file.name),
@@ -280,11 +293,12 @@ def _paths(request: HttpRequest) -> list[Found]:
         if not kept:
             raise Refusal("file", "a drawing", "No drawing was chosen.", "Choose an SVG or DXF file.")
         return read_paths(kept["text"].encode(), kept["name"], kept["unit"])
-    if file.size > LARGEST_DRAWING:
+    size = file.size or 0
+    if size > LARGEST_DRAWING:
         raise Refusal(
             "file",
             "a smaller drawing",
-            f"The file has {file.size // 1024} KiB.",
+            f"The file has {size // 1024} KiB.",
             f"{LARGEST_DRAWING // 1024} KiB is the most.",
         )
     return read_paths(file.read(), str(file.name), request.POST.get("unit", ""))

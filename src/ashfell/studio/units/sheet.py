@@ -1,4 +1,6 @@
-"""The sheet of a unit as its page draws it: the core's millimetres of paper as CSS pixels, its shapes and paths as SVG."""
+"""The sheet of a unit as its page draws it: the core's millimetres of paper as CSS pixels, its shapes and paths
+as SVG.
+"""
 
 from __future__ import annotations
 
@@ -69,10 +71,22 @@ def drawn(sheet: UnitSheet) -> DrawnSheet:
         for pick in sheet.picks
     )
     return DrawnSheet(
-        round(paper.width, 2), round(paper.height, 2), round(paper.scale, 6), round(paper.left, 3), round(paper.foot, 3),
-        sheet.mirrored, shapes_svg(sheet.shapes, paper), all_in_pixels(sheet.boxes), all_in_pixels(sheet.figures), all_in_pixels(sheet.locks),
-        all_in_pixels(sheet.marks), all_in_pixels(sheet.lines), symbols, picks, _key(sheet.key),
-    )  # fmt: skip
+        round(paper.width, 2),
+        round(paper.height, 2),
+        round(paper.scale, 6),
+        round(paper.left, 3),
+        round(paper.foot, 3),
+        sheet.mirrored,
+        shapes_svg(sheet.shapes, paper),
+        all_in_pixels(sheet.boxes),
+        all_in_pixels(sheet.figures),
+        all_in_pixels(sheet.locks),
+        all_in_pixels(sheet.marks),
+        all_in_pixels(sheet.lines),
+        symbols,
+        picks,
+        _key(sheet.key),
+    )
 
 
 def _key(key: KeyElevation | None) -> DrawnKey | None:
@@ -100,6 +114,13 @@ def drawn_points(sheet: PointsSheet) -> DrawnPoints:
     """A path with its points ready for the page."""
     paper = sheet.paper.times(PX)
     return DrawnPoints(
-        sheet, round(paper.width, 2), round(paper.height, 2), round(paper.scale, 6), round(paper.left, 3), round(paper.foot, 3),
-        path(sheet.outline), all_in_pixels(sheet.points), all_in_pixels(sheet.guides),
-    )  # fmt: skip
+        sheet,
+        round(paper.width, 2),
+        round(paper.height, 2),
+        round(paper.scale, 6),
+        round(paper.left, 3),
+        round(paper.foot, 3),
+        path(sheet.outline),
+        all_in_pixels(sheet.points),
+        all_in_pixels(sheet.guides),
+    )

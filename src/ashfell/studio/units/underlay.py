@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from django.urls import reverse
 
+from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import Style, parse, show
 from ashfell.services.kept.models import Record
 from ashfell.services.underlays import PLACED
@@ -29,7 +30,7 @@ class Laid:
     entries: tuple[tuple[str, str, str], ...]
 
 
-def laid(record: Record, under: dict | None, sheet: DrawnSheet, style: Style) -> Laid | None:
+def laid(record: Record, under: Data | None, sheet: DrawnSheet, style: Style) -> Laid | None:
     """An underlay as it lies on a sheet; None where there is none."""
     if under is None:
         return None

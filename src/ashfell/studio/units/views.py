@@ -181,7 +181,8 @@ def workspace(
 
 
 def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, View, float]:
-    """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken: a share, or behind
+    """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken: a share, or
+    behind
     ``@`` a length from the sill or from the left."""
     asked = request.POST if request.method == "POST" else request.GET
     side, text = asked.get("side", "outside"), asked.get("cut", "0.5")
@@ -203,7 +204,7 @@ def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, Vie
     except ValueError:
         share = 0.5
     cut = min(0.99, max(0.01, share)) if isfinite(share) else 0.5
-    return asked.get("at", ""), side if side in VIEWS else "outside", cut  # type: ignore[return-value]
+    return asked.get("at", ""), side if side in VIEWS else "outside", cut
 
 
 def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | None = AS_KEPT) -> dict[str, Any]:
@@ -259,5 +260,5 @@ def measure(request: HttpRequest, project: int, key: str) -> HttpResponse:
         return JsonResponse({"snapped": [], "text": ""}, status=422)
     layout = unit_of(record.data).layout
     snapped = [snap(layout, point, reach) for point in points]
-    text = distance(*snapped, record.project.style) if len(snapped) == 2 else ""
+    text = distance(snapped[0], snapped[1], record.project.style) if len(snapped) == 2 else ""
     return JsonResponse({"snapped": [[float(u), float(v)] for u, v in snapped], "text": text})

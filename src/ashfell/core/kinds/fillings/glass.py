@@ -47,8 +47,8 @@ class Glass(FillEntry):
 
 @dataclass(frozen=True, eq=False)
 class GlassContent(Seated):
-    """Glass solved: front and back of each pane behind the unit's outer face, mm, the inner edge of the spacers between them, and
-    its leading or muntins."""
+    """Glass solved: front and back of each pane behind the unit's outer face, mm, the inner edge of the spacers between
+    them, and its leading or muntins."""
 
     sheets: tuple[tuple[Fraction, Fraction], ...] = ()
     spacing: Floats | None = None
@@ -86,10 +86,15 @@ def _solve(light: Light, fill: Glass, solving: object) -> GlassContent:
         entry = light.ring.glazing_entry
         spacing = ring_corners([light.loop], -covers(light), [(0.0, 0.0, 0.0)], entry)[:, :, 0, :2]
     return GlassContent(
-        panes=(pane_of(light, thickness),), planes=planes, gasket=gasket,
+        panes=(pane_of(light, thickness),),
+        planes=planes,
+        gasket=gasket,
         gasket_entry=f"{light.entry}.gasket" if fill.gasket else f"{light.ring.glazing_entry}.gasket",
-        sheets=sheets, spacing=spacing, muntins=muntins, lead=lead,
-    )  # fmt: skip
+        sheets=sheets,
+        spacing=spacing,
+        muntins=muntins,
+        lead=lead,
+    )
 
 
 def _sheets(light: Light, planes: Planes) -> tuple[tuple[Fraction, Fraction], ...]:
@@ -145,10 +150,12 @@ def _own_gasket(w: Writer, path: str, fill: Glass) -> tuple[Said, ...]:
     if fill.gasket is None:
         return (Action(path, "Own gasket", "Give this glass a gasket of its own", "yes"),)
     return (
-        ", gasket", w.length(f"{path}.thickness", fill.gasket.thickness, "Thickness of this gasket"), "thick, showing",
+        ", gasket",
+        w.length(f"{path}.thickness", fill.gasket.thickness, "Thickness of this gasket"),
+        "thick, showing",
         w.length(f"{path}.shows", fill.gasket.shows, "How far this gasket shows"),
         Action(path, "×", "Go back to the unit's gasket"),
-    )  # fmt: skip
+    )
 
 
 def _say(w: Writer, path: str, light: Light) -> None:
@@ -163,11 +170,18 @@ def _say(w: Writer, path: str, light: Light) -> None:
         action = Action(f"{path}.{name}", words.capitalize(), put, "yes")
         more.append(Action(f"{path}.{name}", f"No {words}", leave) if there else action)
     w.say(
-        f"{path}.thickness", "Glass", w.length(f"{path}.thickness", fill.thickness, "Thickness of this glass", "as the unit's"),
-        "thick, set back", w.length(f"{path}.setback", fill.setback, "Set-back of this glass", "as the unit's"), ",",
-        w.finish(f"{path}.finish", fill.finish, "Finish of this glass"), *_own_gasket(w, f"{path}.gasket", fill), ".", *more,
+        f"{path}.thickness",
+        "Glass",
+        w.length(f"{path}.thickness", fill.thickness, "Thickness of this glass", "as the unit's"),
+        "thick, set back",
+        w.length(f"{path}.setback", fill.setback, "Set-back of this glass", "as the unit's"),
+        ",",
+        w.finish(f"{path}.finish", fill.finish, "Finish of this glass"),
+        *_own_gasket(w, f"{path}.gasket", fill),
+        ".",
+        *more,
         nested=True,
-    )  # fmt: skip
+    )
     if fill.muntins and content.muntins:
         say_muntins(w, f"{path}.muntins", fill.muntins, content.muntins)
     if fill.lead:
@@ -180,7 +194,15 @@ def _summary(fill: Glass) -> str:
 
 KIND = FILLINGS.register(
     Filling(
-        "glass", Glass, "fixed glass", _summary, _solve, _members, order=10, seated=True, say=_say,
+        "glass",
+        Glass,
+        "fixed glass",
+        _summary,
+        _solve,
+        _members,
+        order=10,
+        seated=True,
+        say=_say,
         operation=lambda fill, name: "FIXEDCASEMENT",
     )
-)  # fmt: skip
+)

@@ -44,9 +44,9 @@ class Range(Document):
 
 
 class Lead(Document):
-    """Leaded glass: a grid whose inner crossings are moved at random, or shards; ``jitter`` 0 to 1. Cames are ``came`` wide
-    and stand ``proud`` of the glass, with a ``heart`` between the pieces; colours come from ranges of hue (degrees),
-    saturation and lightness (0 to 1), ``plain`` being the share of pieces left clear."""
+    """Leaded glass: a grid whose inner crossings are moved at random, or shards; ``jitter`` 0 to 1. Cames are ``came``
+    wide and stand ``proud`` of the glass, with a ``heart`` between the pieces; colours come from ranges of hue
+    (degrees), saturation and lightness (0 to 1), ``plain`` being the share of pieces left clear."""
 
     pattern: Literal["grid", "brick", "shards"] = "grid"
     across: Annotated[int, Field(ge=1, le=60)] = 4
@@ -66,8 +66,8 @@ class Lead(Document):
 
 @dataclass(frozen=True, eq=False)
 class LeadLayout:
-    """Leading solved: the whole pane, and the hole of each piece that shows, narrow between the cames and wide between their
-    hearts; (n, 2) mm."""
+    """Leading solved: the whole pane, and the hole of each piece that shows, narrow between the cames and wide between
+    their hearts; (n, 2) mm."""
 
     pane: Floats
     holes: tuple[Hole, ...]
@@ -87,25 +87,31 @@ def solve_lead(light: Light, lead: Lead, gasket: Gasket) -> LeadLayout:
     came, heart = float(lead.came.mm) / 2, float(lead.heart.mm) / 2
     if heart >= came:
         raise Refusal(
-            f"{entry}.heart", "a came wider than its heart",
-            f"A heart of {2 * heart:g} mm is no narrower than its came.", "Make it narrower.",
-        )  # fmt: skip
+            f"{entry}.heart",
+            "a came wider than its heart",
+            f"A heart of {2 * heart:g} mm is no narrower than its came.",
+            "Make it narrower.",
+        )
     rim = (
         (float(lead.rim.mm) if lead.rim else float(lead.came.mm)) + float(gasket.shows.mm) + float(covers(light).mean())
     )
     holes = holes_of(cells, Polygon(pane).exterior, came, heart, rim)
     if not holes:
         raise Refusal(
-            f"{entry}.came", "glass between the cames", f"Cames of {2 * came:g} mm leave no glass.",
+            f"{entry}.came",
+            "glass between the cames",
+            f"Cames of {2 * came:g} mm leave no glass.",
             "Make them narrower, or the pieces fewer.",
-        )  # fmt: skip
+        )
     return LeadLayout(pane, tuple(holes))
 
 
 def lead_members(
     light: Light, lead: Lead, layout: LeadLayout, planes: Planes, finishes: Finishes, plain: str
 ) -> Iterator[Member]:
-    """The cames and pieces of a leaded light, in place of its pane; ``plain`` is the finish of pieces without a colour."""
+    """The cames and pieces of a leaded light, in place of its pane; ``plain`` is the finish of pieces without a
+    colour.
+    """
     entry, middle = f"{light.entry}.lead", -float(planes.front + planes.back) / 2
     glass, proud = float(lead.glass.mm), float(lead.proud.mm)
     back, front = middle - glass / 2, middle + glass / 2
@@ -205,8 +211,10 @@ PARTINGS = 4
 
 
 def holes_of(cells: Sequence[Floats], edge: LinearRing, came: float, heart: float, rim: float) -> list[Hole]:
-    """The hole of each piece that shows; ``edge`` is the pane's own edge, along which the rim came runs. A hollow piece that
-    loses a side when it is inset is parted by a came from its hollow corner, as glass that cannot be cut in one piece is."""
+    """The hole of each piece that shows; ``edge`` is the pane's own edge, along which the rim came runs. A hollow piece
+    that loses a side when it is inset is parted by a came from its hollow corner, as glass that cannot be cut in one
+    piece is.
+    """
     found: dict[tuple[int, ...], Hole] = {}
     left: list[tuple[tuple[int, ...], Floats]] = [
         ((index,), without_straight(cell)) for index, cell in enumerate(cells)
@@ -283,20 +291,36 @@ def say_lead(w: Writer, path: str, lead: Lead) -> None:
     """The sentences of leading."""
     w.about = path
     w.say(
-        path, "Leaded in", w.choice(f"{path}.pattern", lead.pattern, LEADINGS, "Pattern of the leading"), "of",
-        w.number(f"{path}.across", lead.across, "Pieces across"), "by", w.number(f"{path}.up", lead.up, "Pieces up"),
-        ", jittered", w.number(f"{path}.jitter", lead.jitter, "Jitter"), "from seed", w.number(f"{path}.seed", lead.seed, "Seed"),
-        "; cames", w.length(f"{path}.came", lead.came, "Width of the cames"), "wide,",
-        w.length(f"{path}.proud", lead.proud, "How far cames stand proud"), "proud, rim",
-        w.length(f"{path}.rim", lead.rim, "Width of the rim came", "as the cames"), ".", nested=True,
-    )  # fmt: skip
+        path,
+        "Leaded in",
+        w.choice(f"{path}.pattern", lead.pattern, LEADINGS, "Pattern of the leading"),
+        "of",
+        w.number(f"{path}.across", lead.across, "Pieces across"),
+        "by",
+        w.number(f"{path}.up", lead.up, "Pieces up"),
+        ", jittered",
+        w.number(f"{path}.jitter", lead.jitter, "Jitter"),
+        "from seed",
+        w.number(f"{path}.seed", lead.seed, "Seed"),
+        "; cames",
+        w.length(f"{path}.came", lead.came, "Width of the cames"),
+        "wide,",
+        w.length(f"{path}.proud", lead.proud, "How far cames stand proud"),
+        "proud, rim",
+        w.length(f"{path}.rim", lead.rim, "Width of the rim came", "as the cames"),
+        ".",
+        nested=True,
+    )
     ranges: list[Any] = []
     for name, words, unit in (("hue", "Hue", "°"), ("saturation", "Saturation", ""), ("lightness", "Lightness", "")):
         own, span = f"{path}.{name}", getattr(lead, name)
         ranges += [
-            words.lower() if ranges else "Colours: hue", w.number(f"{own}.low", span.low, f"{words} from"), "to",
-            w.number(f"{own}.high", span.high, f"{words} to"), f"{unit}," if name != "lightness" else ";",
-        ]  # fmt: skip
+            words.lower() if ranges else "Colours: hue",
+            w.number(f"{own}.low", span.low, f"{words} from"),
+            "to",
+            w.number(f"{own}.high", span.high, f"{words} to"),
+            f"{unit}," if name != "lightness" else ";",
+        ]
     w.say(
         f"{path}.colours",
         *ranges,

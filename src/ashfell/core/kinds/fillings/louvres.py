@@ -29,8 +29,8 @@ LEAST_BLADE = 20.0
 
 
 class Louvres(FillEntry):
-    """Blades across the light: a ``pitch`` apart, ``blade`` wide, ``thickness`` thick, at an ``angle`` from level in degrees,
-    falling towards the outside."""
+    """Blades across the light: a ``pitch`` apart, ``blade`` wide, ``thickness`` thick, at an ``angle`` from level in
+    degrees, falling towards the outside."""
 
     kind: Literal["louvres"]
     pitch: Size = mm("60")
@@ -43,7 +43,9 @@ class Louvres(FillEntry):
 
 @dataclass(frozen=True)
 class Blade:
-    """One blade: its number from the foot, the height of its lower outer corner, and from where to where it goes, mm."""
+    """One blade: its number from the foot, the height of its lower outer corner, and from where to where it
+    goes, mm.
+    """
 
     number: int
     foot: float
@@ -93,16 +95,18 @@ def _check(light: Light, fill: Louvres, angle: float) -> None:
     room = float(light.ring.back - light.ring.front - fill.setback.mm)
     if deep > room:
         raise Refusal(
-            f"{light.entry}.blade", "blades within the frame",
+            f"{light.entry}.blade",
+            "blades within the frame",
             f"Blades of {blade:g} mm at {fill.angle:g}° are {deep:.1f} mm deep; the frame leaves {room:g}.",
             f"They can be at most {max(0.0, (room - thick * sin(angle)) / cos(angle)):.1f} mm wide.",
-        )  # fmt: skip
+        )
     if pitch * cos(angle) < thick:
         raise Refusal(
-            f"{light.entry}.pitch", "blades stay apart",
+            f"{light.entry}.pitch",
+            "blades stay apart",
             f"A pitch of {pitch:g} mm lets blades {thick:g} mm thick at {fill.angle:g}° touch.",
             f"It must be at least {ceil(thick / cos(angle))} mm.",
-        )  # fmt: skip
+        )
 
 
 def _clear_between(loop: Loop, low: float, high: float) -> list[tuple[float, float]]:
@@ -142,13 +146,22 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
 def _say(w: Writer, path: str, light: Light) -> None:
     fill: Any = light.fill
     w.say(
-        f"{path}.pitch", "Blades", w.length(f"{path}.blade", fill.blade, "Width of the blades"), "by",
-        w.length(f"{path}.thickness", fill.thickness, "Thickness of the blades"), ",",
-        w.length(f"{path}.pitch", fill.pitch, "Pitch of the blades"), "apart, at",
-        w.number(f"{path}.angle", fill.angle, "Angle of the blades"), "°, set back",
-        w.length(f"{path}.setback", fill.setback, "Set-back of the blades"), ",",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the blades"), ".", nested=True,
-    )  # fmt: skip
+        f"{path}.pitch",
+        "Blades",
+        w.length(f"{path}.blade", fill.blade, "Width of the blades"),
+        "by",
+        w.length(f"{path}.thickness", fill.thickness, "Thickness of the blades"),
+        ",",
+        w.length(f"{path}.pitch", fill.pitch, "Pitch of the blades"),
+        "apart, at",
+        w.number(f"{path}.angle", fill.angle, "Angle of the blades"),
+        "°, set back",
+        w.length(f"{path}.setback", fill.setback, "Set-back of the blades"),
+        ",",
+        w.finish(f"{path}.finish", fill.finish, "Finish of the blades"),
+        ".",
+        nested=True,
+    )
 
 
 KIND = FILLINGS.register(

@@ -47,7 +47,8 @@ LEAST_PIECE = 1.0
 class Muntins(Document):
     """Bars on the faces of the glass: a grid by divisions of its own, one set ``inset`` from the edges (perimeter),
     diamonds ``pitch`` wide and ``rise`` high, or ``spokes`` and ``circles`` about the middle of the foot of a head
-    (``centre`` sets another point, from the lower left of the light). ``proud`` is how far they stand before the glass."""
+    (``centre`` sets another point, from the lower left of the light). ``proud`` is how far they stand before the glass.
+    """
 
     kind: PatternKey = "grid"
     columns: Division = Division()
@@ -66,8 +67,8 @@ class Muntins(Document):
 
 @dataclass(frozen=True, eq=False)
 class MuntinLayout:
-    """Muntins solved: the glass that is seen between the gaskets, how a grid divides it, and the pieces of the strips, cut where
-    they cross; those before run through."""
+    """Muntins solved: the glass that is seen between the gaskets, how a grid divides it, and the pieces of the strips,
+    cut where they cross; those before run through."""
 
     region: Polygon
     spacing: dict[Axis, Spacing]
@@ -111,19 +112,33 @@ def _spacing(light: Light, muntins: Muntins, gasket: Gasket, axis: Axis) -> Spac
     """How a grid of muntins divides the glass that is seen between the gaskets."""
     shows, division = gasket.shows.mm, getattr(muntins, axis)
     return divide(
-        light.clear.width if axis == "columns" else light.clear.height, start=shows, end=shows,
-        bars=[bar.face.mm for bar in division.bars], rule=division.rule,
-        lights=[Wanted(entry.size.mm if entry.size else None, entry.share) for entry in division.lights], least=LEAST_GLASS,
-        entry=f"{light.entry}.muntins.{axis}", noun="glass", way="wide" if axis == "columns" else "high",
-    )  # fmt: skip
+        light.clear.width if axis == "columns" else light.clear.height,
+        start=shows,
+        end=shows,
+        bars=[bar.face.mm for bar in division.bars],
+        rule=division.rule,
+        lights=[Wanted(entry.size.mm if entry.size else None, entry.share) for entry in division.lights],
+        least=LEAST_GLASS,
+        entry=f"{light.entry}.muntins.{axis}",
+        noun="glass",
+        way="wide" if axis == "columns" else "high",
+    )
 
 
 def _grid(light: Light, muntins: Muntins, spacing: dict[Axis, Spacing], entry: str) -> CellLayout:
     """A grid of muntins as a cell, for its strips."""
     cell, edges = Cell(columns=muntins.columns, rows=muntins.rows), dict.fromkeys(AXES, "")
     return CellLayout(
-        entry, f"{light.key}.muntins.", cell, spacing["columns"], spacing["rows"], light.clear.x, light.clear.y, light.loop, edges,
-    )  # fmt: skip
+        entry,
+        f"{light.key}.muntins.",
+        cell,
+        spacing["columns"],
+        spacing["rows"],
+        light.clear.x,
+        light.clear.y,
+        light.loop,
+        edges,
+    )
 
 
 def _seen(light: Light, gasket: Gasket) -> Polygon:
@@ -136,17 +151,22 @@ def _check(light: Light, muntins: Muntins, planes: Planes, entry: str) -> None:
     room, proud, width = float(planes.front - light.ring.front), float(muntins.proud.mm), float(muntins.width.mm)
     if proud < muntins.edge.drop or 2 * muntins.edge.reach >= width:
         raise Refusal(
-            f"{entry}.edge.size", "a face between worked edges",
-            f"An edge worked by {muntins.edge.reach:g} mm is too large for muntins {exact_mm(muntins.width.mm)} wide that "
+            f"{entry}.edge.size",
+            "a face between worked edges",
+            f"An edge worked by {muntins.edge.reach:g} mm is too large for muntins {exact_mm(muntins.width.mm)} wide "
+            "that "
             f"stand {exact_mm(muntins.proud.mm)} proud.",
             f"It must stay below {min(width / 2, proud):g} mm.",
-        )  # fmt: skip
+        )
     if muntins.faces != "inner" and proud > room:
         raise Refusal(
-            f"{entry}.proud", "muntins behind the frame's face",
-            f"Muntins that stand {exact_mm(muntins.proud.mm)} before glass set back {room:g} mm stand out of the frame.",
-            f"They can stand {room:g} mm proud, or the glass be set back more.", Fraction(room).limit_denominator(1000),
-        )  # fmt: skip
+            f"{entry}.proud",
+            "muntins behind the frame's face",
+            f"Muntins that stand {exact_mm(muntins.proud.mm)} before glass set back {room:g} mm stand out of the "
+            "frame.",
+            f"They can stand {room:g} mm proud, or the glass be set back more.",
+            Fraction(room).limit_denominator(1000),
+        )
 
 
 FACES = {"outer": ("outer",), "inner": ("inner",), "both": ("outer", "inner")}
@@ -191,7 +211,9 @@ def _form(one: Strip, piece: Polygon, edge: Edge, low: float, high: float, turne
 
 
 def _square_ends(one: Strip, piece: Polygon, start: Floats, end: Floats) -> tuple[Floats, Floats] | None:
-    """Where the centre line of a piece begins and ends that is as wide as its strip and cut square; None for any other."""
+    """Where the centre line of a piece begins and ends that is as wide as its strip and cut square; None for
+    any other.
+    """
     corners = np.array(piece.exterior.coords)[:-1]
     if piece.interiors or len(corners) != 4:
         return None
@@ -229,12 +251,17 @@ def say_muntins(w: Writer, path: str, muntins: Muntins, layout: MuntinLayout) ->
     pattern = PATTERNS[muntins.kind]
     kinds = {key: record.words for key, record in PATTERNS.items()}
     parts: list[Any] = [
-        "Muntins", w.length(f"{path}.width", muntins.width, "Width of the muntins"), "wide,",
-        w.length(f"{path}.proud", muntins.proud, "How far muntins stand proud"), "proud on",
-        w.choice(f"{path}.faces", muntins.faces, FACE_WORDS, "Faces with muntins"), ",",
-        w.edge(f"{path}.edge", muntins.edge, "Muntin"), ", in",
+        "Muntins",
+        w.length(f"{path}.width", muntins.width, "Width of the muntins"),
+        "wide,",
+        w.length(f"{path}.proud", muntins.proud, "How far muntins stand proud"),
+        "proud on",
+        w.choice(f"{path}.faces", muntins.faces, FACE_WORDS, "Faces with muntins"),
+        ",",
+        w.edge(f"{path}.edge", muntins.edge, "Muntin"),
+        ", in",
         w.choice(f"{path}.kind", muntins.kind, kinds, "Pattern of the muntins"),
-    ]  # fmt: skip
+    ]
     w.say(path, *parts, *pattern.say(w, path, muntins), ".", nested=True)
     if pattern.divides:
         w.say(f"{path}.strip", Action(path, "Their strips", "Show the strips of the muntins", looks="at"), nested=True)

@@ -26,8 +26,8 @@ ROLES.register(Role("panel", "Panels", "white-paint", (236, 231, 221), 90))
 
 
 class Panel(FillEntry):
-    """A panel in the rebate: flat, raised (``margin`` to the foot of a ``bevel`` up to a field ``rise`` higher), or flat and
-    framed by a moulding ``margin`` wide that stands ``rise`` proud."""
+    """A panel in the rebate: flat, raised (``margin`` to the foot of a ``bevel`` up to a field ``rise`` higher), or
+    flat and framed by a moulding ``margin`` wide that stands ``rise`` proud."""
 
     kind: Literal["panel"]
     style: Literal["flat", "raised", "framed"] = "raised"
@@ -60,10 +60,11 @@ def _solve(light: Light, fill: Panel, solving: object) -> PanelContent:
     margin, rise = float(fill.margin.mm), float(fill.rise.mm)
     if fill.style == "framed" and (fill.edge.reach >= margin or fill.edge.drop > rise):
         raise Refusal(
-            f"{light.entry}.edge.size", "a moulding with a face",
+            f"{light.entry}.edge.size",
+            "a moulding with a face",
             f"An edge worked by {fill.edge.reach:g} mm is too large for a moulding {margin:g} by {rise:g} mm.",
             f"It must stay below {min(margin, rise):g} mm.",
-        )  # fmt: skip
+        )
     levels: tuple[Floats, ...] = ()
     if fill.style == "raised":
         front = -float(planes.front)
@@ -103,10 +104,12 @@ def _say(w: Writer, path: str, light: Light) -> None:
     fill: Any = light.fill
     styles = {"flat": "Flat", "raised": "Raised", "framed": "Framed"}
     parts: list[Any] = [
-        w.choice(f"{path}.style", fill.style, styles, "Style of the panel"), "panel",
-        w.length(f"{path}.thickness", fill.thickness, "Thickness of the panel"), "thick,",
+        w.choice(f"{path}.style", fill.style, styles, "Style of the panel"),
+        "panel",
+        w.length(f"{path}.thickness", fill.thickness, "Thickness of the panel"),
+        "thick,",
         w.finish(f"{path}.finish", fill.finish, "Finish of this panel"),
-    ]  # fmt: skip
+    ]
     if fill.style != "flat":
         parts += [", margin", w.length(f"{path}.margin", fill.margin, "Margin of the panel")]
         parts += [", rising", w.length(f"{path}.rise", fill.rise, "Rise of the panel")]
@@ -117,7 +120,15 @@ def _say(w: Writer, path: str, light: Light) -> None:
 
 KIND = FILLINGS.register(
     Filling(
-        "panel", Panel, "a panel", lambda fill: "panel", _solve, _members, order=40, seated=True, say=_say,
+        "panel",
+        Panel,
+        "a panel",
+        lambda fill: "panel",
+        _solve,
+        _members,
+        order=40,
+        seated=True,
+        say=_say,
         operation=lambda fill, name: "FIXEDCASEMENT",
     )
-)  # fmt: skip
+)

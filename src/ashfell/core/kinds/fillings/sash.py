@@ -49,8 +49,9 @@ LEAST_STRIP = 1.0
 
 
 class Sash(Sashes):
-    """A sash in the light, ``clearance`` from it all round, moved by its ``opening``. ``hand`` is the side its hinges are on
-    as seen from outside; it swings ``out`` or ``in``. ``stop`` is how wide the strip is that it closes against."""
+    """A sash in the light, ``clearance`` from it all round, moved by its ``opening``. ``hand`` is the side its hinges
+    are on as seen from outside; it swings ``out`` or ``in``. ``stop`` is how wide the strip is that it closes
+    against."""
 
     kind: Literal["sash"]
     opening: TurningKey = "side-hung"
@@ -72,7 +73,9 @@ class Sash(Sashes):
 
 @dataclass(frozen=True, eq=False)
 class Hung(Content):
-    """A sash, or a pair, and from where to where the strip is that it closes against, as w, mm; None where there is none."""
+    """A sash, or a pair, and from where to where the strip is that it closes against, as w, mm; None where there is
+    none.
+    """
 
     strip: tuple[float, float] | None = None
 
@@ -93,8 +96,9 @@ def _solve(light: Light, fill: Sash, solving: Solving) -> Hung:
         return Hung(sashes=(_moved(light, fill, "", fill.hand, body),), strip=_strip(light, fill, planes))
     middle, half_gap = rect.x + rect.width / 2, fill.clearance.mm / 2
     halves: tuple[tuple[Hand, Fraction, Fraction], ...] = (
-        ("left", rect.x, middle - half_gap), ("right", middle + half_gap, rect.right)
-    )  # fmt: skip
+        ("left", rect.x, middle - half_gap),
+        ("right", middle + half_gap, rect.right),
+    )
     found = []
     for hand, low, high in halves:
         left, right = (float(low), 1e7) if hand == "right" else (-1e7, float(high))
@@ -110,18 +114,23 @@ def _planes(light: Light, fill: Sash) -> tuple[Fraction, Fraction]:
     if depth + setback > ring.back - ring.front:
         room = ring.back - ring.front - setback
         raise Refusal(
-            f"{light.entry}.depth", "a sash within its frame",
+            f"{light.entry}.depth",
+            "a sash within its frame",
             f"A sash {exact_mm(depth)} deep, set back {exact_mm(setback)}, stands out of a frame "
             f"{exact_mm(ring.back - ring.front)} deep.",
-            f"Make it at most {exact_mm(room)} deep.", room,
-        )  # fmt: skip
+            f"Make it at most {exact_mm(room)} deep.",
+            room,
+        )
     rest = ring.back - ring.front - setback - depth
     if fill.stop.mm and fill.turning.stopped and rest < LEAST_STOP:
         raise Refusal(
-            f"{light.entry}.depth", "a stop behind the sash",
-            f"A sash {exact_mm(depth)} deep leaves {exact_mm(rest)} of the frame's depth for the strip it closes against.",
-            f"Make it at most {exact_mm(depth + rest - LEAST_STOP)} deep, or the stop 0.", depth + rest - LEAST_STOP,
-        )  # fmt: skip
+            f"{light.entry}.depth",
+            "a stop behind the sash",
+            f"A sash {exact_mm(depth)} deep leaves {exact_mm(rest)} of the frame's depth for the strip it closes "
+            "against.",
+            f"Make it at most {exact_mm(depth + rest - LEAST_STOP)} deep, or the stop 0.",
+            depth + rest - LEAST_STOP,
+        )
     if fill.swings_in:
         return ring.back - setback - depth, ring.back - setback
     return ring.front + setback, ring.front + setback + depth
@@ -175,11 +184,14 @@ def _check_swing(light: Light, fill: Sash, body: Body, hinge: Hinge) -> None:
     if needed > float(fill.clearance.mm) / share:
         least = Fraction(ceil(needed * share * 10), 10)
         raise Refusal(
-            f"{light.entry}.clearance", "room to swing",
-            f"A sash {exact_mm(ring.back - ring.front)} deep swings {needed:.2f} mm past its closed edge; the clearance is "
+            f"{light.entry}.clearance",
+            "room to swing",
+            f"A sash {exact_mm(ring.back - ring.front)} deep swings {needed:.2f} mm past its closed edge; the "
+            "clearance is "
             f"{exact_mm(fill.clearance.mm)}.",
-            f"Make the clearance at least {exact_mm(least)}, or the sash less deep.", least,
-        )  # fmt: skip
+            f"Make the clearance at least {exact_mm(least)}, or the sash less deep.",
+            least,
+        )
     if light.is_rectangle:
         return
     frame = light.ring
@@ -188,11 +200,12 @@ def _check_swing(light: Light, fill: Sash, body: Body, hinge: Hinge) -> None:
     over = max(_outside(light, points, axis, hinge.at + arms) for arms in (swung, drawn_in))
     if over > 1e-3 or not light.loop.is_convex:
         raise Refusal(
-            f"{light.entry}.hand" if hinge.upright else f"{light.entry}.opening", "an outline a sash can swing out of",
-            f"A sash {exact_mm(ring.back - ring.front)} deep that turns about this side runs into its slanting or curved edge"
-            + (f" by {over:.1f} mm." if over > 1e-3 else "."),
+            f"{light.entry}.hand" if hinge.upright else f"{light.entry}.opening",
+            "an outline a sash can swing out of",
+            f"A sash {exact_mm(ring.back - ring.front)} deep that turns about this side runs into its slanting or "
+            "curved edge" + (f" by {over:.1f} mm." if over > 1e-3 else "."),
             "Hang it on the other side, flush with the face it swings to, or choose another opening.",
-        )  # fmt: skip
+        )
 
 
 def _outside(light: Light, points: Floats, axis: int, reached: Floats) -> float:
@@ -203,7 +216,8 @@ def _outside(light: Light, points: Floats, axis: int, reached: Floats) -> float:
     return max((edge.distance(Point(x, y)) for x, y in moved.tolist() if not inside.contains(Point(x, y))), default=0.0)
 
 
-# --- what is made of it, said of it, and drawn of it --------------------------------------------------------------------
+# --- what is made of it, said of it, and drawn of it
+# --------------------------------------------------------------------
 
 
 def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
@@ -263,7 +277,16 @@ def _say(w: Writer, path: str, light: Light) -> None:
 
 KIND = FILLINGS.register(
     Filling(
-        "sash", Sash, "a sash", lambda fill: fill.turning.words, _solve, _members, order=20, say=_say, symbols=_symbols,
-        operation=_operation, fresh=_fresh,
+        "sash",
+        Sash,
+        "a sash",
+        lambda fill: fill.turning.words,
+        _solve,
+        _members,
+        order=20,
+        say=_say,
+        symbols=_symbols,
+        operation=_operation,
+        fresh=_fresh,
     )
-)  # fmt: skip
+)

@@ -24,18 +24,21 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.solid.section import Edge, OwnSection
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
-from ashfell.core.unit.document.members import AXES, Axis, Percent
+from ashfell.core.unit.document.members import AXES, Percent
 from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, is_bar
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer
 from ashfell.core.unit.solve.body import Solving
+from ashfell.core.unit.solve.extent import Extent
 
 Point3 = tuple[float, float, float]
 
 
 class Sashes(FillEntry):
-    """What all sashes share: their ring, how it sits in the light, what it holds, and their glazing (null: as the unit's)."""
+    """What all sashes share: their ring, how it sits in the light, what it holds, and their glazing (null: as the
+    unit's).
+    """
 
     face: Size = mm("45")
     sides: dict[Key, Size] = {}
@@ -61,9 +64,14 @@ def named_after_place(loop: Loop) -> Loop:
 
 
 def sash_body(
-    light: Light, loop: Loop, rect: Rect, planes: tuple[Fraction, Fraction], name: str, solving: Solving,
+    light: Light,
+    loop: Loop,
+    rect: Rect,
+    planes: tuple[Fraction, Fraction],
+    name: str,
+    solving: Solving,
     faces: Mapping[str, Fraction] | None = None,
-) -> Body:  # fmt: skip
+) -> Body:
     """The ring of one sash, and what it holds.
 
     Parameters
@@ -93,22 +101,38 @@ def sash_body(
         clear = loop.inset(along)
     except Refusal as refusal:
         raise Refusal(
-            f"{light.entry}.face", refusal.rule, f"A sash face of {exact_mm(fill.face.mm)} leaves no glass.", refusal.remedy,
-        ) from refusal  # fmt: skip
-    glazing, glazing_entry = light.ring.glazing, light.ring.glazing_entry
-    if fill.glazing:
-        glazing, glazing_entry = fill.glazing, f"{light.entry}.glazing"
+            f"{light.entry}.face",
+            refusal.rule,
+            f"A sash face of {exact_mm(fill.face.mm)} leaves no glass.",
+            refusal.remedy,
+        ) from refusal
+    of_ring = light.ring.glazing, light.ring.glazing_entry
+    glazing, glazing_entry = (fill.glazing, f"{light.entry}.glazing") if fill.glazing else of_ring
     ring = Ring(
-        light.key if name == "sash" else f"{light.key}.{name}", light.entry, "sash", loop, along, clear, *planes, worked(fill),
-        section=own_section(fill.section, f"{light.entry}.section"), glazing=glazing, glazing_entry=glazing_entry,
-    )  # fmt: skip
-    extent: dict[Axis, tuple[Fraction, Fraction]] = {}
+        light.key if name == "sash" else f"{light.key}.{name}",
+        light.entry,
+        "sash",
+        loop,
+        along,
+        clear,
+        *planes,
+        worked(fill),
+        section=own_section(fill.section, f"{light.entry}.section"),
+        glazing=glazing,
+        glazing_entry=glazing_entry,
+    )
+    where = entry_below(light.entry, "content"), f"{light.key}.{name}."
+    return solving.body(fill.content, ring, rect, _extent(clear, rect, fill.face.mm, own), where)
+
+
+def _extent(clear: Loop, rect: Rect, face: Fraction, own: Mapping[str, Fraction]) -> Extent:
+    """The bounds of a sash's clear opening; exact where they lie one face inside its outer size."""
+    extent: Extent = {}
     for k, (axis, ends) in enumerate(zip(AXES, (("left", "right"), ("sill", "head")), strict=True)):
         low, high = (rect.x, rect.right) if axis == "columns" else (rect.y, rect.head)
-        first, last = (exact_face(side, fill.face.mm, own) for side in ends)
+        first, last = (exact_face(side, face, own) for side in ends)
         extent[axis] = _near(clear.bounds[k], low + first), _near(clear.bounds[k + 2], high - last)
-    where = entry_below(light.entry, "content"), f"{light.key}.{name}."
-    return solving.body(fill.content, ring, rect, extent, where)
+    return extent
 
 
 def _near(value: float, exactly: Fraction) -> Fraction:
@@ -149,15 +173,13 @@ def thinner_glazing(data: Data, thickness: str) -> Data:
 
 def depth_for(glazing: Data) -> Fraction:
     """The least depth of a ring that holds a glazing, mm."""
-    sizes = (
-        glazing["setback"], glazing["thickness"], glazing["gasket"]["thickness"], glazing["bead"]["edge"]["size"]
-    )  # fmt: skip
+    sizes = (glazing["setback"], glazing["thickness"], glazing["gasket"]["thickness"], glazing["bead"]["edge"]["size"])
     return sum((parse(str(size)) for size in sizes), Fraction(1))
 
 
 def fresh_sizes(data: Data, fill: Data, depths: Iterable[tuple[str, Fraction]], fits: Any) -> None:
-    """Sizes for a new sash with which it fits its frame: the first of ``depths`` (glass, and how deep its ring then is) with
-    which ``fits`` says so. Where none does it stays as it is, and is refused with the reason."""
+    """Sizes for a new sash with which it fits its frame: the first of ``depths`` (glass, and how deep its ring then is)
+    with which ``fits`` says so. Where none does it stays as it is, and is refused with the reason."""
     usual = dict(fill)
     for thickness, depth in depths:
         glazing = thinner_glazing(data, thickness) if thickness else None
@@ -175,17 +197,28 @@ def say_ring(w: Writer, path: str, light: Light) -> None:
     fill = light.fill
     assert isinstance(fill, Sashes)
     told = tuple(
-        f"{sash.name.capitalize() or 'It'} is {w.size(sash.body.ring.loop)}, {w.size(sash.body.ring.clear)} clear within."
+        f"{sash.name.capitalize() or 'It'} is {w.size(sash.body.ring.loop)}, {w.size(sash.body.ring.clear)} clear "
+        "within."
         for sash in light.sashes
     )
     w.say(
-        f"{path}.ring", "Its ring", w.length(f"{path}.face", fill.face, "Sash face"), "wide,",
-        w.length(f"{path}.depth", fill.depth, "Sash depth"), "deep, set back",
-        w.length(f"{path}.setback", fill.setback, "Sash set-back"), ",",
-        w.length(f"{path}.clearance", fill.clearance, "Clearance of the sash"), "clear all round,",
-        w.section(path, fill.section, w.edge(f"{path}.edge", fill.edge, "Sash"), "the sash"), ". Opened",
-        w.number(f"{path}.opened", fill.opened, "Opened in percent"), "%.", nested=True, told=told,
-    )  # fmt: skip
+        f"{path}.ring",
+        "Its ring",
+        w.length(f"{path}.face", fill.face, "Sash face"),
+        "wide,",
+        w.length(f"{path}.depth", fill.depth, "Sash depth"),
+        "deep, set back",
+        w.length(f"{path}.setback", fill.setback, "Sash set-back"),
+        ",",
+        w.length(f"{path}.clearance", fill.clearance, "Clearance of the sash"),
+        "clear all round,",
+        w.section(path, fill.section, w.edge(f"{path}.edge", fill.edge, "Sash"), "the sash"),
+        ". Opened",
+        w.number(f"{path}.opened", fill.opened, "Opened in percent"),
+        "%.",
+        nested=True,
+        told=told,
+    )
     own: list[Any] = []
     for side, words in RAILS.items():
         if side in fill.sides:

@@ -35,7 +35,9 @@ from ashfell.core.unit.solve.body import Solving
 
 class Sliders(Sashes):
     """Sashes that slide past each other: ``up`` (two, the upper one outside the lower), or ``across`` (two or more, on
-    ``tracks`` counted from the outside). ``meeting`` is the face of the rails or stiles that lap; ``gap`` lies between tracks."""
+    ``tracks`` counted from the outside). ``meeting`` is the face of the rails or stiles that lap; ``gap`` lies between
+    tracks.
+    """
 
     kind: Literal["sliders"]
     slide: SlidingKey = "up"
@@ -62,9 +64,11 @@ def _solve(light: Light, fill: Sliders, solving: Solving) -> Content:
     """
     if not light.is_rectangle:
         raise Refusal(
-            f"{light.entry}.kind", "sliding sashes in a rectangle", "Sashes can slide only in a rectangular light.",
+            f"{light.entry}.kind",
+            "sliding sashes in a rectangle",
+            "Sashes can slide only in a rectangular light.",
             "Divide the light with a transom, or choose another opening.",
-        )  # fmt: skip
+        )
     panels = fill.sliding.panels(light, fill)
     most, share = max(panel.track for panel in panels), float(Fraction(fill.opened).limit_denominator(10**6) / 100)
     found = []
@@ -84,10 +88,13 @@ def _track(light: Light, fill: Sliders, track: int, of: int) -> tuple[Fraction, 
     if needed > depth:
         most = (depth - fill.setback.mm + fill.gap.mm) / of - fill.gap.mm
         raise Refusal(
-            f"{light.entry}.depth", "all tracks within the frame",
-            f"{of} tracks of sashes {exact_mm(fill.depth.mm)} deep need {exact_mm(needed)}; the frame is {exact_mm(depth)} deep.",
-            f"Make the sashes at most {exact_mm(most)} deep, or the frame {exact_mm(needed)}.", most,
-        )  # fmt: skip
+            f"{light.entry}.depth",
+            "all tracks within the frame",
+            f"{of} tracks of sashes {exact_mm(fill.depth.mm)} deep need {exact_mm(needed)}; the frame is "
+            f"{exact_mm(depth)} deep.",
+            f"Make the sashes at most {exact_mm(most)} deep, or the frame {exact_mm(needed)}.",
+            most,
+        )
     return front, front + fill.depth.mm
 
 
@@ -122,16 +129,32 @@ def _say(w: Writer, path: str, light: Light) -> None:
     ways = {key: record.words for key, record in SLIDINGS.items()}
     slide = w.choice(f"{path}.slide", fill.slide, ways, "Way of sliding")
     w.say(
-        f"{path}.slide", "They slide", slide, *fill.sliding.say(w, path, fill), f", meeting {fill.sliding.meeting}",
-        w.length(f"{path}.meeting", fill.meeting, "Face of the meeting rails", "as the ring"), "wide,",
-        w.length(f"{path}.gap", fill.gap, "Gap between tracks"), "between tracks.", nested=True,
-    )  # fmt: skip
+        f"{path}.slide",
+        "They slide",
+        slide,
+        *fill.sliding.say(w, path, fill),
+        f", meeting {fill.sliding.meeting}",
+        w.length(f"{path}.meeting", fill.meeting, "Face of the meeting rails", "as the ring"),
+        "wide,",
+        w.length(f"{path}.gap", fill.gap, "Gap between tracks"),
+        "between tracks.",
+        nested=True,
+    )
     say_ring(w, path, light)
 
 
 KIND = FILLINGS.register(
     Filling(
-        "sliders", Sliders, "sliding sashes", lambda fill: f"sliding {fill.slide}", _solve, sash_members, order=30,
-        say=_say, symbols=_symbols, operation=lambda fill, name: fill.sliding.operation, fresh=_fresh,
+        "sliders",
+        Sliders,
+        "sliding sashes",
+        lambda fill: f"sliding {fill.slide}",
+        _solve,
+        sash_members,
+        order=30,
+        say=_say,
+        symbols=_symbols,
+        operation=lambda fill, name: fill.sliding.operation,
+        fresh=_fresh,
     )
-)  # fmt: skip
+)

@@ -7,7 +7,10 @@ DEGREES = 35.0
 
 BOTTOM_HUNG = TURNINGS.register(
     Turning(
-        "bottom-hung", "bottom-hung", lambda fill, hand, bounds: Hinge(False, bounds[1], DEGREES),
-        lambda hand: "BOTTOMHUNG", order=50,
+        "bottom-hung",
+        "bottom-hung",
+        lambda fill, hand, bounds: Hinge(False, bounds[1], DEGREES),
+        lambda hand: "BOTTOMHUNG",
+        order=50,
     )
-)  # fmt: skip
+)

@@ -1,5 +1,5 @@
-"""The horizontal slider: panels on tracks. Those on different tracks lap by their meeting stiles, those on one track stand a
-clearance apart; each slides in front of or behind the nearest on the first track."""
+"""The horizontal slider: panels on tracks. Those on different tracks lap by their meeting stiles, those on one track
+stand a clearance apart; each slides in front of or behind the nearest on the first track."""
 
 from __future__ import annotations
 
@@ -45,9 +45,11 @@ def _tracks(light: Light, fill: Sliders) -> Sequence[int]:
         return USUAL_TRACKS.get(fill.panels, tuple(1 + k % 2 for k in range(fill.panels)))
     if len(fill.tracks) != fill.panels:
         raise Refusal(
-            f"{light.entry}.tracks", "a track for each panel",
-            f"{fill.panels} panels need {fill.panels} tracks, not {len(fill.tracks)}.", "Name the track of each, from the left.",
-        )  # fmt: skip
+            f"{light.entry}.tracks",
+            "a track for each panel",
+            f"{fill.panels} panels need {fill.panels} tracks, not {len(fill.tracks)}.",
+            "Name the track of each, from the left.",
+        )
     return fill.tracks
 
 

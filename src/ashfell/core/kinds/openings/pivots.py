@@ -33,7 +33,12 @@ LEVEL = TURNINGS.register(
 )
 UPRIGHT = TURNINGS.register(
     Turning(
-        "pivot-vertical", "pivoted about an upright axis", _upright, lambda hand: "PIVOTVERTICAL", order=80, handed=True,
+        "pivot-vertical",
+        "pivoted about an upright axis",
+        _upright,
+        lambda hand: "PIVOTVERTICAL",
+        order=80,
+        handed=True,
         stopped=False,
     )
-)  # fmt: skip
+)

@@ -20,7 +20,14 @@ def _hinge(fill: Sash, hand: Hand, bounds: Bounds) -> Hinge:
 
 TILT_AND_TURN = TURNINGS.register(
     Turning(
-        "tilt-and-turn", "tilt-and-turn", _hinge, lambda hand: f"TILTANDTURN{hand}HAND", order=60, handed=True,
-        swings=False, inwards=True, tilts=True,
+        "tilt-and-turn",
+        "tilt-and-turn",
+        _hinge,
+        lambda hand: f"TILTANDTURN{hand}HAND",
+        order=60,
+        handed=True,
+        swings=False,
+        inwards=True,
+        tilts=True,
     )
-)  # fmt: skip
+)

@@ -1,5 +1,5 @@
-"""The vertical slider: two sashes of equal height whose meeting rails lap, the upper one outside, so that rain runs over the
-lower."""
+"""The vertical slider: two sashes of equal height whose meeting rails lap, the upper one outside, so that rain runs
+over the lower."""
 
 from __future__ import annotations
 
@@ -19,7 +19,9 @@ MOVES = {"lower": "the lower one moves", "upper": "the upper one moves", "both":
 
 
 def _panels(light: Light, fill: Sliders) -> list[Panel]:
-    """The upper sash slides down, the lower one up, by what their meeting rails leave: half of the height at most is clear."""
+    """The upper sash slides down, the lower one up, by what their meeting rails leave: half of the height at most is
+    clear.
+    """
     rect, meeting = light.clear.inset(fill.clearance.mm), (fill.meeting or fill.face).mm
     height = (rect.height + meeting) / 2
     travel = rect.height - height

@@ -16,8 +16,10 @@ from ashfell.core.unit.say.writer import Writer
 
 
 class Head(OutlineEntry):
-    """A rectangle with a shaped head. ``rise`` is how far the head stands above the springing; for a raked head how much
-    higher ``high`` side is. A semicircular head needs none, a pointed one has a ``radius`` instead (half the width or more)."""
+    """A rectangle with a shaped head. ``rise`` is how far the head stands above the springing; for a raked head how
+    much higher ``high`` side is. A semicircular head needs none, a pointed one has a ``radius`` instead (half the width
+    or more).
+    """
 
     kind: Literal["segmental", "semicircular", "three-centred", "elliptical", "pointed", "raked"]
     rise: Size | None = None
@@ -44,9 +46,11 @@ def _head(entry: Head, width: float, height: float) -> Outline:
     if entry.kind in ("segmental", "semicircular"):
         if rise > width / 2 + 1e-9:
             raise Refusal(
-                "outline.rise", "a segmental head is at most half round",
-                f"A rise of {rise:g} mm is more than half of {width:g} mm.", f"The rise can be at most {width / 2:g} mm.",
-            )  # fmt: skip
+                "outline.rise",
+                "a segmental head is at most half round",
+                f"A rise of {rise:g} mm is more than half of {width:g} mm.",
+                f"The rise can be at most {width / 2:g} mm.",
+            )
         return _under_head(width, (spring, spring), [(width, spring, _segmental_bulge(width, rise))])
     arcs = _three_centred(width, rise) if entry.kind == "three-centred" else _half_ellipse(width, rise)
     return _under_head(width, (spring, spring), [(x, spring + y, bulge) for x, y, bulge in arcs])
@@ -55,10 +59,11 @@ def _head(entry: Head, width: float, height: float) -> Outline:
 def _fits_below(rise: float, height: float) -> None:
     if rise >= height:
         raise Refusal(
-            "outline.rise", "jambs below the springing",
+            "outline.rise",
+            "jambs below the springing",
             f"A head that rises {rise:g} mm leaves nothing of a height of {height:g} mm.",
             f"Make the unit higher than {rise:g} mm, or the rise smaller.",
-        )  # fmt: skip
+        )
 
 
 def _segmental_bulge(span: float, rise: float) -> float:
@@ -72,9 +77,11 @@ def _three_centred(width: float, rise: float) -> list[tuple[float, float, float]
     half = width / 2
     if rise > half:
         raise Refusal(
-            "outline.rise", "a three-centred head is at most half round",
-            f"A rise of {rise:g} mm is more than half of {width:g} mm.", f"The rise can be at most {half:g} mm.",
-        )  # fmt: skip
+            "outline.rise",
+            "a three-centred head is at most half round",
+            f"A rise of {rise:g} mm is more than half of {width:g} mm.",
+            f"The rise can be at most {half:g} mm.",
+        )
     small = rise * 2 / 3
     # The crown's centre lies k below the springing: crown radius = rise + k touches the haunch circles from outside in.
     reach = half - small
@@ -102,18 +109,22 @@ def _pointed(entry: Head, width: float, height: float) -> Outline:
     radius = float(entry.radius.mm) if entry.radius else width
     if radius <= width / 2:
         raise Refusal(
-            "outline.radius", "two arcs that meet in a point",
+            "outline.radius",
+            "two arcs that meet in a point",
             f"Arcs of radius {radius:g} mm do not meet in a point over {width:g} mm.",
             f"The radius must be above {width / 2:g} mm.",
-        )  # fmt: skip
+        )
     rise = sqrt(radius**2 - (radius - width / 2) ** 2)
     _fits_below(rise, height)
     angle = atan2(rise, radius - width / 2)
     spring = height - rise
     nodes = [
-        (0.0, 0.0, 0.0), (width, 0.0, 0.0), (width, spring, bulge_of(angle)), (width / 2, height, bulge_of(angle)),
+        (0.0, 0.0, 0.0),
+        (width, 0.0, 0.0),
+        (width, spring, bulge_of(angle)),
+        (width / 2, height, bulge_of(angle)),
         (0.0, spring, 0.0),
-    ]  # fmt: skip
+    ]
     return without_empty(nodes, ["sill", "right", "head-right", "head-left", "left"])
 
 

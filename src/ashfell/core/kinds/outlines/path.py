@@ -34,9 +34,11 @@ def _path(entry: Path, width: float, height: float) -> Outline:
     outline = Outline.of([(float(node.x.mm), float(node.y.mm), node.bulge) for node in entry.nodes])
     if not outline.facets(1.0).polygon.is_valid:
         raise Refusal(
-            "outline.nodes", "a path that does not cross itself", "The path crosses or touches itself.",
+            "outline.nodes",
+            "a path that does not cross itself",
+            "The path crosses or touches itself.",
             "Put its nodes in order round the outline.",
-        )  # fmt: skip
+        )
     return stretched(outline, width, height)
 
 

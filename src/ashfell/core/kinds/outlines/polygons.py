@@ -15,7 +15,9 @@ from ashfell.core.unit.say.writer import Writer
 
 
 class Polygonal(OutlineEntry):
-    """A regular polygon or a star in the overall size; ``turn`` in degrees, ``inner`` is the star's inner radius as a share."""
+    """A regular polygon or a star in the overall size; ``turn`` in degrees, ``inner`` is the star's inner radius as a
+    share.
+    """
 
     kind: Literal["polygon", "star"]
     points: Annotated[int, Field(ge=3, le=24)] = 6

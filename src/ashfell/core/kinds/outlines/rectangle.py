@@ -41,10 +41,11 @@ def _rectangle(entry: Rectangle, width: float, height: float) -> Outline:
         side = height if index % 2 else width
         if size + ahead > side:
             raise Refusal(
-                f"outline.corners.{min(index, len(entry.corners) - 1)}.size", "corners fit their side",
+                f"outline.corners.{min(index, len(entry.corners) - 1)}.size",
+                "corners fit their side",
                 f"Corners of {size:g} and {ahead:g} mm do not fit a side of {side:g} mm.",
                 f"Together they can take {side:g} mm.",
-            )  # fmt: skip
+            )
     square = [(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]
     headings = [0.0, pi / 2, pi, 3 * pi / 2]
     names = ["sill", "right", "head", "left"]

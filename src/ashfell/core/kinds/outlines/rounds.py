@@ -59,9 +59,11 @@ def _d(entry: Round, width: float, height: float) -> Outline:
     radius = height / 2
     if width < radius - 1e-9:
         raise Refusal(
-            "width", "a half circle in a D", f"A D of height {height:g} mm is at least {radius:g} mm wide.",
+            "width",
+            "a half circle in a D",
+            f"A D of height {height:g} mm is at least {radius:g} mm wide.",
             f"Make it {radius:g} mm wide or more.",
-        )  # fmt: skip
+        )
     nodes = [(0.0, 0.0, 0.0), (width - radius, 0.0, 1.0), (width - radius, height, 0.0), (0.0, height, 0.0)]
     outline = without_empty(nodes, ["sill", "right", "head", "left"])
     return _mirrored(outline, width) if entry.straight == "right" else outline

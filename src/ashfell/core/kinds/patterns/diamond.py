@@ -42,9 +42,11 @@ def _strips(ground: Ground) -> Iterator[Strip]:
 
 def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
     return [
-        w.length(f"{path}.pitch", muntins.pitch, "Width of the diamonds"), "wide and",
-        w.length(f"{path}.rise", muntins.rise, "Height of the diamonds"), "high",
-    ]  # fmt: skip
+        w.length(f"{path}.pitch", muntins.pitch, "Width of the diamonds"),
+        "wide and",
+        w.length(f"{path}.rise", muntins.rise, "Height of the diamonds"),
+        "high",
+    ]
 
 
 DIAMOND = PATTERNS.register(Pattern("diamond", "diamonds", _strips, _say, order=30))

@@ -24,13 +24,19 @@ def _strips(ground: Ground) -> Iterator[Strip]:
     if 2 * (inset + width) >= min(right - left, head - foot):
         most = min(right - left, head - foot) / 2 - width
         raise Refusal(
-            f"{ground.entry}.inset", "glass between the bars", f"Bars {inset:g} mm from the edges leave nothing between them.",
-            f"They can be at most {most:.1f} mm from the edges.", Fraction(floor(most)),
-        )  # fmt: skip
+            f"{ground.entry}.inset",
+            "glass between the bars",
+            f"Bars {inset:g} mm from the edges leave nothing between them.",
+            f"They can be at most {most:.1f} mm from the edges.",
+            Fraction(floor(most)),
+        )
     if ground.light.is_rectangle:
         for upright, at in (
-            (True, left + inset), (True, right - inset - width), (False, foot + inset), (False, head - inset - width)
-        ):  # fmt: skip
+            (True, left + inset),
+            (True, right - inset - width),
+            (False, foot + inset),
+            (False, head - inset - width),
+        ):
             middle = at + width / 2
             line = ((middle, foot - 1), (middle, head + 1)) if upright else ((left - 1, middle), (right + 1, middle))
             area = box(at, foot - 1, at + width, head + 1) if upright else box(left - 1, at, right + 1, at + width)

@@ -1,4 +1,6 @@
-"""Muntins as circles about a centre, and spokes from the innermost of them outwards, evenly over the angle above the foot."""
+"""Muntins as circles about a centre, and spokes from the innermost of them outwards, evenly over the angle above the
+foot.
+"""
 
 from __future__ import annotations
 

@@ -16,7 +16,9 @@ from ashfell.core.solid.topology import Solid
 from ashfell.core.solid.triangles import polygon_triangles
 
 STRIP = 12
-"""How many openings a strip of a wall holds before the next begins: triangulating them together costs more the more they are."""
+"""How many openings a strip of a wall holds before the next begins: triangulating them together costs more the more
+they are.
+"""
 
 
 def face_solids(length: float, height: float, openings: Sequence[Opening], low: float, high: float) -> list[Solid]:
@@ -36,8 +38,8 @@ def face_solids(length: float, height: float, openings: Sequence[Opening], low: 
 def _in_strips(
     length: float, height: float, openings: Sequence[Opening], bounds: Floats, low: float, high: float
 ) -> Solid:
-    """A face with openings apart from each other, sorted from the start, triangulated strip by strip between upright lines that
-    meet none of them."""
+    """A face with openings apart from each other, sorted from the start, triangulated strip by strip between upright
+    lines that meet none of them."""
     reached = np.maximum.accumulate(bounds[:, 2]) if len(bounds) else np.zeros(0)
     cuts, starts = [], [0]
     for k in range(1, len(bounds)):
@@ -66,8 +68,7 @@ def _touching(openings: Sequence[Opening], bounds: Floats) -> bool:
     first, second = shapely.STRtree(boxes).query(boxes, predicate="intersects")
     pairs = [(a, b) for a, b in zip(first.tolist(), second.tolist(), strict=True) if a < b]
     return any(
-        openings[a].outline is None
-        and openings[b].outline is None
+        (openings[a].outline is None and openings[b].outline is None)
         or openings[a].polygon.intersects(openings[b].polygon)
         for a, b in pairs
     )

@@ -1,5 +1,5 @@
-"""Hosts: what openings are cut into and units stand in. A straight wall, a curved one, a roof plane each answer the same
-questions."""
+"""Hosts: what openings are cut into and units stand in. A straight wall, a curved one, a roof plane each answer the
+same questions."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ Layer = tuple[str, str, float, float]
 
 
 class Host(ABC):
-    """Something with a surface and a thickness. Its own space is u along it from its start, v up from its foot, w outwards from
-    its outer face, mm.
+    """Something with a surface and a thickness. Its own space is u along it from its start, v up from its foot, w
+    outwards from its outer face, mm.
 
     Attributes
     ----------
@@ -58,12 +58,13 @@ class Host(ABC):
     @property
     @abstractmethod
     def section(self) -> tuple[Layer, ...]:
-        """What it is made of across its thickness: name, finish, and from where to where each layer lies, w in mm. Away from
-        their ends and other openings hosts of one section are alike."""
+        """What it is made of across its thickness: name, finish, and from where to where each layer lies, w in mm. Away
+        from their ends and other openings hosts of one section are alike."""
 
     @abstractmethod
     def around(
         self, opening: Opening, margin: float, others: Sequence[Opening] = (), section: tuple[Layer, ...] = ()
     ) -> list[Part]:
-        """What of it lies within a margin of an opening, less that and ``others``, in its own space; of another ``section`` where
+        """What of it lies within a margin of an opening, less that and ``others``, in its own space; of another
+        ``section`` where
         one is given."""

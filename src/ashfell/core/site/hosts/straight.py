@@ -76,9 +76,11 @@ class StraightWall(Host):
     ) -> list[Part]:
         left, foot, right, head = opening.polygon.bounds
         near = box(
-            max(0.0, left - margin), max(0.0, foot - margin), min(float(self.length), right + margin),
+            max(0.0, left - margin),
+            max(0.0, foot - margin),
+            min(float(self.length), right + margin),
             min(float(self.height), head + margin),
-        ).difference(unary_union([one.polygon for one in (opening, *others)]))  # fmt: skip
+        ).difference(unary_union([one.polygon for one in (opening, *others)]))
         return [
             Part(name, self.entry, "wall", finish, ALONG_U, plate(piece, low, high))
             for name, finish, low, high in section or self.section
@@ -94,10 +96,14 @@ class StraightWall(Host):
 
     def on_plan(self, low: float, high: float, back: float, front: float, ends: Ends = SQUARE_ENDS) -> Floats:
         """A stretch of its thickness as seen from above, (4, 2) in the site, mm; its ends slanted."""
-        corners = np.array([
-            (low - ends.start * back, 0, back), (high + ends.end * back, 0, back),
-            (high + ends.end * front, 0, front), (low - ends.start * front, 0, front),
-        ])  # fmt: skip
+        corners = np.array(
+            [
+                (low - ends.start * back, 0, back),
+                (high + ends.end * back, 0, back),
+                (high + ends.end * front, 0, front),
+                (low - ends.start * front, 0, front),
+            ]
+        )
         matrix = self.frame()
         return np.asarray((corners @ matrix[:3, :3].T + matrix[:3, 3])[:, :2])
 

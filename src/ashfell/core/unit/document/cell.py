@@ -14,8 +14,9 @@ from ashfell.core.unit.document.members import AngledBar, Bars, CellKey, Divisio
 class Cell(Document):
     """A part of a unit: divided into columns and rows, each light of which may be a cell of its own, or filled.
 
-    ``cells`` are the lights that differ, by key: ``"c2r1"`` is the second column's lowest light. ``span`` lets one take the
-    place of its neighbours to the right and above. What a cell does not say of its fill is that of the cell it is in.
+    ``cells`` are the lights that differ, by key: ``"c2r1"`` is the second column's lowest light. ``span`` lets one take
+    the place of its neighbours to the right and above. What a cell does not say of its fill is that of the cell it is
+    in.
     """
 
     columns: Division = Division()

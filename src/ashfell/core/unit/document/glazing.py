@@ -24,9 +24,9 @@ class Bead(Document):
 
 
 class Glazing(Document):
-    """Glass in a rebate: ``setback`` from the ring's outer face, ``cover`` behind the ring, ``clearance`` from the bottom
-    of the rebate. Bars may cover less or more than the ring does. ``thickness`` is of all ``panes`` together; with more
-    than one each is ``pane`` thick and the cavities share the rest."""
+    """Glass in a rebate: ``setback`` from the ring's outer face, ``cover`` behind the ring, ``clearance`` from the
+    bottom of the rebate. Bars may cover less or more than the ring does. ``thickness`` is of all ``panes`` together;
+    with more than one each is ``pane`` thick and the cavities share the rest."""
 
     thickness: Size = mm("24")
     setback: Size = mm("24")

@@ -26,8 +26,8 @@ Percent = Annotated[float, Field(ge=0, le=100)]
 
 
 class ExtraRing(Document):
-    """Rings that follow the frame's outline inside or outside it: ``count`` of them, each ``step`` from the one before (or
-    by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's."""
+    """Rings that follow the frame's outline inside or outside it: ``count`` of them, each ``step`` from the one before
+    (or by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's."""
 
     place: Literal["inside", "outside"] = "inside"
     face: Size = mm("20")
@@ -41,9 +41,11 @@ class ExtraRing(Document):
 
 
 class Frame(Document):
-    """The ring round the outline. A ``section`` of your own takes the place of its worked edges: x inwards from the outer
-    edge, y forwards from the face; it is fitted to whatever face and depth there is, and the rebate is cut into it. So it is
-    with extra rings, bars and sashes. ``sides`` have faces of their own by name (``head``, ``left``, ``right``, ``sill``);
+    """The ring round the outline. A ``section`` of your own takes the place of its worked edges: x inwards from the
+    outer edge, y forwards from the face; it is fitted to whatever face and depth there is, and the rebate is cut into
+    it. So it is with extra rings, bars and sashes. ``sides`` have faces of their own by name (``head``, ``left``,
+    ``right``,
+    ``sill``);
     ``joint`` is mitred, or butted with the jambs or with head and sill running through."""
 
     face: Size = mm("50")
@@ -88,8 +90,8 @@ class LightEntry(Document):
 
 
 class Division(Document):
-    """The lights along one axis, and the bar between each two. Columns run from the left as seen from outside, rows from
-    the sill up."""
+    """The lights along one axis, and the bar between each two. Columns run from the left as seen from outside, rows
+    from the sill up."""
 
     rule: Rule = "clear"
     lights: Annotated[tuple[LightEntry, ...], Field(min_length=1, max_length=60)] = (LightEntry(),)

@@ -1,7 +1,7 @@
 """The unit document: what somebody typed, kept as typed.
 
-A unit is a ring (the frame) round a cell; a cell is divided into cells to any depth; what fills a light may be a sash, which
-is again a ring round a cell.
+A unit is a ring (the frame) round a cell; a cell is divided into cells to any depth; what fills a light may be a sash,
+which is again a ring round a cell.
 """
 
 from __future__ import annotations

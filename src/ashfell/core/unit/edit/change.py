@@ -1,7 +1,7 @@
 """Changes to a unit document, as somebody makes them on the drawing: pure functions from JSON data to JSON data.
 
-An address whose last word is one of :data:`ACTIONS` does something to what stands there; any other names one value, which is
-read as what the document's schema says it is.
+An address whose last word is one of :data:`ACTIONS` does something to what stands there; any other names one value,
+which is read as what the document's schema says it is.
 """
 
 from __future__ import annotations
@@ -20,12 +20,27 @@ Act = Callable[[Data, Address, str, Unit], None]
 """What an action does: to the data, at an address, with a value, bare numbers being in a unit."""
 
 ACTIONS: dict[str, Act] = {
-    "count": divisions.set_count, "locked": divisions.lock, "shift": divisions.shift, "centres": divisions.set_centres,
-    "running": divisions.set_running, "equal": divisions.equalise, "mirrored": divisions.mirror,
-    "kind": lights.set_kind, "copied": lights.copy_fill, "split": lights.split, "merged": lights.merge, "cleared": lights.clear,
-    "added": lists.add, "removed": lists.remove, "duplicated": lists.duplicate, "raised": lists.move_up, "lowered": lists.move_down,
-    "drawn": points.draw, "halved": points.halve, "placed": points.move_point,
-}  # fmt: skip
+    "count": divisions.set_count,
+    "locked": divisions.lock,
+    "shift": divisions.shift,
+    "centres": divisions.set_centres,
+    "running": divisions.set_running,
+    "equal": divisions.equalise,
+    "mirrored": divisions.mirror,
+    "kind": lights.set_kind,
+    "copied": lights.copy_fill,
+    "split": lights.split,
+    "merged": lights.merge,
+    "cleared": lights.clear,
+    "added": lists.add,
+    "removed": lists.remove,
+    "duplicated": lists.duplicate,
+    "raised": lists.move_up,
+    "lowered": lists.move_down,
+    "drawn": points.draw,
+    "halved": points.halve,
+    "placed": points.move_point,
+}
 """What an address's last word does to what stands there."""
 
 
@@ -37,15 +52,18 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     data : dict
         A valid unit document.
     address : str
-        E.g. ``"frame.face"``, ``"cells.c2r1.columns.lights.0.size"``; or one whose last word acts: ``"columns.count"`` how many
-        lights, ``"columns.bars"`` the face of all bars, ``"columns.lights.2.locked"`` to lock a light at its size or let it
-        share again, ``"columns.bars.1.shift"`` to move a bar (the lights beside it take it up), ``"columns.lights.1.centres"``
+        E.g. ``"frame.face"``, ``"cells.c2r1.columns.lights.0.size"``; or one whose last word acts: ``"columns.count"``
+        how many lights, ``"columns.bars"`` the face of all bars, ``"columns.lights.2.locked"`` to lock a light at its
+        size or let it share again, ``"columns.bars.1.shift"`` to move a bar (the lights beside it take it up),
+        ``"columns.lights.1.centres"``
         and ``"columns.bars.1.running"`` to move one by typing over a distance of centres or a running size,
         ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order round,
         ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or ``all``,
-        ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``, ``".cleared"`` to make a
-        light like the others again; ``".added"``, ``".removed"``, ``".raised"``, ``".lowered"``, ``".duplicated"`` for lists;
-        ``".section.drawn"`` to begin a section of one's own from what is there, ``".halved"`` for a new point behind another,
+        ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
+        ``".cleared"`` to make a light like the others again; ``".added"``, ``".removed"``, ``".raised"``,
+        ``".lowered"``, ``".duplicated"`` for lists;
+        ``".section.drawn"`` to begin a section of one's own from what is there, ``".halved"`` for a new point behind
+        another,
         ``".placed"`` to move one to ``"x; y"``.
     value : str
         What was typed; an empty one leaves out what may be left out.

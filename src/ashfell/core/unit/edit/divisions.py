@@ -149,8 +149,8 @@ def clear_sizes(lights: tuple[Piece, ...]) -> list[Fraction]:
 
 
 def _move(data: Data, holder: Address, axis: Axis, index: int, by: Fraction, sizes: list[Fraction]) -> None:
-    """The light before a bar grows and the one behind it shrinks, and both keep those sizes; but one light of the division
-    always goes on sharing, so that the unit can still be given another size."""
+    """The light before a bar grows and the one behind it shrinks, and both keep those sizes; but one light of the
+    division always goes on sharing, so that the unit can still be given another size."""
     entries = at(data, holder / f"{axis}.lights")
     entries[index]["size"] = exact(sizes[index] + by)
     others = [entry for k, entry in enumerate(entries) if k not in (index, index + 1)]
@@ -159,8 +159,8 @@ def _move(data: Data, holder: Address, axis: Axis, index: int, by: Fraction, siz
 
 
 def set_centres(data: Data, address: Address, value: str, bare: Unit) -> None:
-    """The distance from the centre of the bar (or the clear edge) before a light to that behind it: the bar behind it moves,
-    behind the last light the one before."""
+    """The distance from the centre of the bar (or the clear edge) before a light to that behind it: the bar behind it
+    moves, behind the last light the one before."""
     holder, axis, index = _division(address, "lights")
     spacing = _spacing(data, holder, axis)
     if not spacing.bars or index >= len(spacing.lights):

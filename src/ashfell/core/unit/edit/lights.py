@@ -18,7 +18,9 @@ from ashfell.core.unit.solve.unit import solve
 
 
 def set_kind(data: Data, address: Address, value: str, bare: Unit) -> None:
-    """Another filling with its usual sizes, or another kind of outline; an empty filling is that of the cell around it."""
+    """Another filling with its usual sizes, or another kind of outline; an empty filling is that of the cell
+    around it.
+    """
     if address == "outline":
         _set_outline(data, address, value)
         return
@@ -80,19 +82,19 @@ def split(data: Data, address: Address, value: str, bare: Unit) -> None:
 
 
 def merge(data: Data, address: Address, value: str, bare: Unit) -> None:
-    """A light that also takes the place of the next one to the right or above; with any other word it is parted again."""
+    """A light that also takes the place of the next one to the right or above; with any other word it is parted
+    again.
+    """
     entry, found = address / "merged", address.of_cell()
     if found is None:
-        raise Refusal(
-            entry, "a light among others", "There is no light beside this one.", "Divide the unit first."
-        )  # fmt: skip
+        raise Refusal(entry, "a light among others", "There is no light beside this one.", "Divide the unit first.")
     owner, cell = at(data, found.owner), at(data, address)
     (i, j), (across, up) = found.place, cell["span"]
     across, up = {"right": (across + 1, up), "up": (across, up + 1)}.get(value, (1, 1))
     if i + across - 1 > len(owner["columns"]["lights"]) or j + up - 1 > len(owner["rows"]["lights"]):
         raise Refusal(
             entry, "a light within its cell", "There is no light on that side.", "Merge towards the other side."
-        )  # fmt: skip
+        )
     cell["span"] = [across, up]
     for key in list(owner["cells"]):
         a, b = place_of(key)

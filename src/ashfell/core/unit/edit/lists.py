@@ -1,4 +1,6 @@
-"""Changes to lists: entries added, removed, duplicated, moved up and down; a light of a division goes with what fills it."""
+"""Changes to lists: entries added, removed, duplicated, moved up and down; a light of a division goes with what fills
+it.
+"""
 
 from __future__ import annotations
 
@@ -64,7 +66,7 @@ def _reordered(data: Data, address: Address, order: Order) -> bool:
     if not 1 <= len(new) <= MOST_LIGHTS:
         raise Refusal(
             address, "1 to 60 lights", f"{len(new)} lights cannot be laid out.", "Leave at least one, and at most 60."
-        )  # fmt: skip
+        )
     which, cells = AXES.index(axis), owner.get("cells", {})
     if any(cell["span"][which] > 1 for cell in cells.values()):
         raise Refusal(address, "single lights", "A light spans over others here.", "Part the merged light first.")

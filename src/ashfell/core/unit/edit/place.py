@@ -26,7 +26,8 @@ def unknown(address: str, remedy: str = "") -> Refusal:
 
 
 def at(data: Data, address: str, make: bool = True) -> Any:
-    """What stands at an address; with ``make`` a light that says nothing yet gets a cell, a filling or a glazing to say it in.
+    """What stands at an address; with ``make`` a light that says nothing yet gets a cell, a filling or a glazing to say
+    it in.
 
     Raises
     ------
@@ -72,9 +73,11 @@ def refuse_no_light(owner: Data, address: Address) -> None:
     across, up = len(owner["columns"]["lights"]), len(owner["rows"]["lights"])
     if place is None or place[0] > across or place[1] > up:
         raise Refusal(
-            address, "a light that is there", f"There is no light {address.last}: it has {across} across and {up} up.",
+            address,
+            "a light that is there",
+            f"There is no light {address.last}: it has {across} across and {up} up.",
             f"Name one from c1r1 to c{across}r{up}.",
-        )  # fmt: skip
+        )
 
 
 def put(data: Data, address: str, value: str, bare: Unit) -> None:

@@ -27,9 +27,13 @@ FAR = 1e5
 
 
 def angled_bars(
-    ring: Ring, cell: Cell, where: tuple[str, str], clear: dict[Axis, tuple[Fraction, Fraction]], loop: Loop,
+    ring: Ring,
+    cell: Cell,
+    where: tuple[str, str],
+    clear: dict[Axis, tuple[Fraction, Fraction]],
+    loop: Loop,
     planes: tuple[Fraction, Fraction],
-) -> tuple[list[Loop], list[BarRun]]:  # fmt: skip
+) -> tuple[list[Loop], list[BarRun]]:
     """The lights that angled bars leave of one, and the bars; a later bar stops at those before it.
 
     Parameters
@@ -60,9 +64,11 @@ def angled_bars(
         parted, pieces = _parted(ring, loops, made, len(bars))
         if len(parted) == len(loops):
             raise Refusal(
-                entry, "a bar that parts its light", f"Angled bar {index + 1} does not cross its light.",
+                entry,
+                "a bar that parts its light",
+                f"Angled bar {index + 1} does not cross its light.",
                 "Move its points so that it does.",
-            )  # fmt: skip
+            )
         loops, bars = parted, [*bars, *pieces]
     return loops, bars
 
@@ -77,9 +83,22 @@ def _run(
     (entry, tag), (front, back), nothing = names, planes, Fraction(0)
     rebate, stop = (ring.seat.bar_rebate, ring.seat.stop_back) if ring.seat else (nothing, back)
     return BarRun(
-        tag, entry, None, nothing, bar.face.mm, nothing, nothing, nothing, nothing, rebate, front, stop, back, cell.bars.edge,
+        tag,
+        entry,
+        None,
+        nothing,
+        bar.face.mm,
+        nothing,
+        nothing,
+        nothing,
+        nothing,
+        rebate,
+        front,
+        stop,
+        back,
+        cell.bars.edge,
         points=points,
-    )  # fmt: skip
+    )
 
 
 def _parted(ring: Ring, loops: Sequence[Loop], bar: BarRun, count: int) -> tuple[list[Loop], list[BarRun]]:

@@ -26,8 +26,8 @@ from ashfell.core.unit.layout import BarRun
 
 @dataclass(frozen=True, eq=False)
 class SquareBar(Form):
-    """A bar with square ends and rebates: ``section`` (its stem's points first, of which there are ``stem``), and along it the
-    places where its tongue begins, its face begins and ends, and its tongue ends, mm."""
+    """A bar with square ends and rebates: ``section`` (its stem's points first, of which there are ``stem``), and along
+    it the places where its tongue begins, its face begins and ends, and its tongue ends, mm."""
 
     run: BarRun
     stem: int
@@ -88,8 +88,8 @@ def _grain(run: BarRun) -> Direction:
 
 
 def bar_section(run: BarRun) -> tuple[int, Section]:
-    """How many points its stem has, and the points of a T: the stem's, then the face round from the right; across 0 is the
-    bar's centre line, mm."""
+    """How many points its stem has, and the points of a T: the stem's, then the face round from the right; across 0 is
+    the bar's centre line, mm."""
     half, stem = float(run.face / 2), float(run.face / 2 - run.rebate)
     front, stop, back = -float(run.front), -float(run.stop), -float(run.back)
     if run.section:
@@ -97,9 +97,15 @@ def bar_section(run: BarRun) -> tuple[int, Section]:
         return len(behind), (*behind, *_from(face_section(run), (half, stop)))
     edge = edge_points(run.edge)
     return 4, (
-        (-stem, stop), (-stem, back), (stem, back), (stem, stop), (half, stop), *((half - x, front - y) for x, y in reversed(edge)),
-        *((-half + x, front - y) for x, y in edge), (-half, stop),
-    )  # fmt: skip
+        (-stem, stop),
+        (-stem, back),
+        (stem, back),
+        (stem, stop),
+        (half, stop),
+        *((half - x, front - y) for x, y in reversed(edge)),
+        *((-half + x, front - y) for x, y in edge),
+        (-half, stop),
+    )
 
 
 def face_section(run: BarRun) -> Section:
@@ -109,9 +115,14 @@ def face_section(run: BarRun) -> Section:
     if run.section:
         return _within(run.section, -half, low, half, front) if run.rebate else run.section
     points = edge_points(run.edge)
-    return tidy([
-        *((half - x, front - y) for x, y in reversed(points)), *((-half + x, front - y) for x, y in points), (-half, low), (half, low),
-    ])  # fmt: skip
+    return tidy(
+        [
+            *((half - x, front - y) for x, y in reversed(points)),
+            *((-half + x, front - y) for x, y in points),
+            (-half, low),
+            (half, low),
+        ]
+    )
 
 
 def stem_section(run: BarRun) -> Section:

@@ -44,17 +44,20 @@ def side_faces(loop: Loop, face: Fraction, sides: Mapping[str, Fraction], entry:
     for name in sides:
         if name not in names and not (name == "jambs" and names & set(JAMBS)):
             raise Refusal(
-                f"{entry}.{name}", "a side of this outline", f"This outline has no side “{name}”.",
+                f"{entry}.{name}",
+                "a side of this outline",
+                f"This outline has no side “{name}”.",
                 f"Its sides are {', '.join(dict.fromkeys(loop.tags))}.",
-            )  # fmt: skip
+            )
     found = np.array([float(exact_face(tag, face, sides)) for tag in loop.tags])
     for k, (tag, curved) in enumerate(zip(loop.tags, loop.curved, strict=True)):
         beside = found[[k - 1, (k + 1) % len(found)]]
         if curved and tag.startswith("corner") and (np.abs(beside - found[k]) > 1e-9).any():
             wide = beside[np.abs(beside - found[k]).argmax()]
             raise Refusal(
-                f"{entry}.{tag}", "an even face round curved corners",
+                f"{entry}.{tag}",
+                "an even face round curved corners",
                 f"A curved corner {found[k]:g} mm wide cannot run into a side {wide:g} mm wide.",
                 "Give the sides beside curved corners the same width.",
-            )  # fmt: skip
+            )
     return found

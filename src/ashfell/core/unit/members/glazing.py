@@ -1,4 +1,6 @@
-"""Glass and panels in their rebate: where they lie, gaskets on both faces, beads behind them; for many lights at once."""
+"""Glass and panels in their rebate: where they lie, gaskets on both faces, beads behind them; for many lights
+at once.
+"""
 
 from __future__ import annotations
 
@@ -38,7 +40,10 @@ class Planes:
 
 @dataclass(frozen=True, eq=False)
 class Seated(Content):
-    """What lies in a rebate: its planes, its gasket and the entry that says it. Every seated filling's content is one."""
+    """What lies in a rebate: its planes, its gasket and the entry that says it.
+
+    Every seated filling's content is one.
+    """
 
     planes: Planes | None = None
     gasket: Gasket | None = None
@@ -73,21 +78,26 @@ def planes_for(light: Light, thickness: Fraction, setback: Fraction | None, gask
         if front < foremost:
             least = foremost - light.ring.front
             raise Refusal(
-                f"{light.entry}.setback", "glass behind its stop",
-                f"Glass set back {exact_mm(setback)} with a gasket of {exact_mm(seal)} would lie in the stop, which leaves it "
+                f"{light.entry}.setback",
+                "glass behind its stop",
+                f"Glass set back {exact_mm(setback)} with a gasket of {exact_mm(seal)} would lie in the stop, which "
+                "leaves it "
                 f"no less than {exact_mm(least)}.",
-                f"Set it back at least {exact_mm(least)}.", least,
-            )  # fmt: skip
+                f"Set it back at least {exact_mm(least)}.",
+                least,
+            )
     found = Planes(seat.stop_back, front, front + thickness, front + thickness + seal, seat.bead_back)
     least_bead = seat.glazing.bead.edge.exact_drop + 1
     if found.bead_back - found.bead_front < least_bead:
         most = max(seat.bead_back - least_bead - seal - front, Fraction(0))
         raise Refusal(
-            f"{light.entry}.thickness", "a bead behind the glass",
+            f"{light.entry}.thickness",
+            "a bead behind the glass",
             f"{exact_mm(thickness)} thick, set back {exact_mm(front - light.ring.front)}, it leaves no bead in a frame "
             f"{exact_mm(light.ring.back - light.ring.front)} deep.",
-            f"It can be at most {exact_mm(most)} thick.", most,
-        )  # fmt: skip
+            f"It can be at most {exact_mm(most)} thick.",
+            most,
+        )
     return found
 
 
@@ -114,7 +124,8 @@ def pane_of(light: Light, thickness: Fraction) -> Pane:
 
 
 def glazing_members(lights: Sequence[Light], finishes: Finishes) -> tuple[list[Member], dict[str, Bed]]:
-    """Gaskets and beads of all lights that hold something seated, and the bed each of those lies in, by the key of its light.
+    """Gaskets and beads of all lights that hold something seated, and the bed each of those lies in, by the key of its
+    light.
 
     Raises
     ------

@@ -27,9 +27,13 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
     glass_front = ring.front + glazing.setback.mm
     glass_back = glass_front + glazing.thickness.mm
     seat = Seat(
-        glazing, glass_front - glazing.gasket.thickness.mm, glass_front, glass_back, glass_back + glazing.gasket.thickness.mm,
+        glazing,
+        glass_front - glazing.gasket.thickness.mm,
+        glass_front,
+        glass_back,
+        glass_back + glazing.gasket.thickness.mm,
         min([ring.back, *(ring.front + back for back in _bar_backs(cell))]),
-    )  # fmt: skip
+    )
     _check_seat(seat, ring, cell, path)
     return seat
 
@@ -59,10 +63,12 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     least = seat.rebate + LEAST_WEB
     if narrowest < least:
         raise Refusal(
-            f"{ring_entry}.face", "a web beside the rebate",
+            f"{ring_entry}.face",
+            "a web beside the rebate",
             f"A {ring.role} face of {exact_mm(narrowest)} has no room for a rebate of {exact_mm(seat.rebate)}.",
-            f"Make it at least {exact_mm(least)}.", least,
-        )  # fmt: skip
+            f"Make it at least {exact_mm(least)}.",
+            least,
+        )
     if ring.section:
         check_rebated(ring, seat, narrowest)
     else:
@@ -79,7 +85,8 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
             f"{entry}.setback",
             "a stop before the glass",
             f"Glass set back {exact_mm(glazing.setback.mm)} with a gasket of {exact_mm(glazing.gasket.thickness.mm)} "
-            f"leaves {exact_mm(seat.stop_back - ring.front)} for the stop, of which the worked edge and set-back take {exact_mm(front)}.",
+            f"leaves {exact_mm(seat.stop_back - ring.front)} for the stop, of which the worked edge and set-back take "
+            f"{exact_mm(front)}.",
             f"Set the glass back at least {exact_mm(least_setback)}.",
             least_setback,
         )
@@ -91,18 +98,23 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         raise Refusal(
             place,
             "a bead behind the glass",
-            f"Glass {exact_mm(glazing.thickness.mm)} thick, set back {exact_mm(glazing.setback.mm)}, with its gaskets ends "
-            f"{exact_mm(seat.bead_front - ring.front)} behind the face; the {who} ending at {exact_mm(seat.bead_back - ring.front)} hold no bead there.",
+            f"Glass {exact_mm(glazing.thickness.mm)} thick, set back {exact_mm(glazing.setback.mm)}, with its gaskets "
+            "ends "
+            f"{exact_mm(seat.bead_front - ring.front)} behind the face; the {who} ending at "
+            f"{exact_mm(seat.bead_back - ring.front)} hold no bead there.",
             f"Make the {who} at least {exact_mm(nearest)} deep.",
             nearest,
         )
     if glazing.panes > 1 and glazing.thickness.mm <= glazing.panes * glazing.pane.mm:
         least = glazing.panes * glazing.pane.mm + (glazing.panes - 1)
         raise Refusal(
-            f"{entry}.thickness", "a cavity between the panes",
-            f"{glazing.panes} panes of {exact_mm(glazing.pane.mm)} leave no cavity in {exact_mm(glazing.thickness.mm)}.",
-            f"Make the glass at least {exact_mm(least)} thick.", least,
-        )  # fmt: skip
+            f"{entry}.thickness",
+            "a cavity between the panes",
+            f"{glazing.panes} panes of {exact_mm(glazing.pane.mm)} leave no cavity in "
+            f"{exact_mm(glazing.thickness.mm)}.",
+            f"Make the glass at least {exact_mm(least)} thick.",
+            least,
+        )
 
 
 def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
@@ -110,9 +122,12 @@ def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
     taken = max(edge.exact_drop, edge.exact_reach)
     if taken and taken >= room:
         raise Refusal(
-            entry, "a face between worked edges", f"An edge worked by {exact_mm(taken)} is too large for {who}.",
-            f"It must stay below {exact_mm(room)}.", max(Fraction(0), room - Fraction(1, 10)),
-        )  # fmt: skip
+            entry,
+            "a face between worked edges",
+            f"An edge worked by {exact_mm(taken)} is too large for {who}.",
+            f"It must stay below {exact_mm(room)}.",
+            max(Fraction(0), room - Fraction(1, 10)),
+        )
 
 
 def check_bar(ring: Ring, bar: BarRun) -> None:
@@ -121,14 +136,18 @@ def check_bar(ring: Ring, bar: BarRun) -> None:
     least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
     if bar.face < least:
         raise Refusal(
-            entry, "a web between the rebates",
+            entry,
+            "a web between the rebates",
             f"A bar of {exact_mm(bar.face)} has no room for two rebates of {exact_mm(bar.rebate)}.",
-            f"Make it at least {exact_mm(least)}.", least,
-        )  # fmt: skip
+            f"Make it at least {exact_mm(least)}.",
+            least,
+        )
     depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
     if bar.edge.exact_drop + LEAST_STOP > depth:
         raise Refusal(
-            entry.replace(".face", ".edge.size"), "a stop behind the worked edge",
-            f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the glass.",
+            entry.replace(".face", ".edge.size"),
+            "a stop behind the worked edge",
+            f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the "
+            "glass.",
             f"It must stay below {exact_mm(max(depth - LEAST_STOP, Fraction(0)))}.",
-        )  # fmt: skip
+        )

@@ -36,7 +36,8 @@ def worked(member: _Edged) -> Edge:
 
 
 def own_section(section: OwnSection | None, entry: str, proud: bool = False) -> Section | None:
-    """A drawn section as points (inwards from the outer edge, w from the face), mm; only trim and rings may stand ``proud``
+    """A drawn section as points (inwards from the outer edge, w from the face), mm; only trim and rings may stand
+    ``proud``
     of their face.
 
     Raises
@@ -50,13 +51,18 @@ def own_section(section: OwnSection | None, entry: str, proud: bool = False) -> 
     before, above = min(x for x, _ in points), max(w for _, w in points)
     if before < -1e-9:
         raise Refusal(
-            entry, "a section inwards from the edge", f"The section goes {-before:g} mm beyond its member's outer edge.",
+            entry,
+            "a section inwards from the edge",
+            f"The section goes {-before:g} mm beyond its member's outer edge.",
             "Begin it at x = 0 or farther in.",
-        )  # fmt: skip
+        )
     if above > 1e-9 and not proud:
         raise Refusal(
-            entry, "a section behind its face", f"The section stands {above:g} mm before its member's face.", "Keep y at 0 or below.",
-        )  # fmt: skip
+            entry,
+            "a section behind its face",
+            f"The section stands {above:g} mm before its member's face.",
+            "Keep y at 0 or below.",
+        )
     return points
 
 
@@ -73,10 +79,11 @@ def fitted_section(section: Section, face: float, depth: float, entry: str) -> S
     if not within or not Polygon(placed).is_valid:
         width, deep = max(x for x, _ in section), -min(w for _, w in section)
         raise Refusal(
-            entry, "a section that fits its member",
+            entry,
+            "a section that fits its member",
             f"Drawn {width:g} by {deep:g} mm, the section does not go into a member {face:g} wide and {depth:g} deep.",
             "Draw it smaller, or make the member larger.",
-        )  # fmt: skip
+        )
     return placed
 
 
@@ -87,17 +94,21 @@ def check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
     stop, inner = float(ring.front - seat.stop_back), float(face - seat.rebate)
     if not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
         raise Refusal(
-            entry, "a stop before the glass",
-            f"The section leaves no stop {exact_mm(LEAST_STOP)} thick before the glass, from {inner:g} to {float(face):g} mm across, {-stop:g} mm behind the face.",
+            entry,
+            "a stop before the glass",
+            f"The section leaves no stop {exact_mm(LEAST_STOP)} thick before the glass, from {inner:g} to "
+            f"{float(face):g} mm across, {-stop:g} mm behind the face.",
             "Let it fill the inner edge down to there, or set the glass back farther.",
-        )  # fmt: skip
+        )
     web = inner - float(LEAST_WEB)
     if not fills(section, web, -float(depth), inner, stop) or len(without(section, -1.0, inner, stop)) != 1:
         raise Refusal(
-            entry, "a web beside the rebate",
-            f"Beside a rebate of {exact_mm(seat.rebate)} the section must be whole from {web:g} to {inner:g} mm across.",
+            entry,
+            "a web beside the rebate",
+            f"Beside a rebate of {exact_mm(seat.rebate)} the section must be whole from {web:g} to {inner:g} mm "
+            "across.",
             "Keep grooves away from there.",
-        )  # fmt: skip
+        )
 
 
 def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> BarRun:
@@ -119,10 +130,12 @@ def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> Bar
         holds = fills(placed, -half, stop, half, stop + least) and fills(placed, -stem, stop - least, stem, stop)
         if not holds or len(without(placed, -half - 1, half + 1, stop)) != 1 or not _is_whole(placed, stem, stop):
             raise Refusal(
-                entry, "a stop before the glass, a stem behind it",
-                f"{front - stop:g} mm behind its face the section must be whole over {face:g} mm, and behind that over {2 * stem:g} mm between rebates of {exact_mm(bar.rebate)}.",
+                entry,
+                "a stop before the glass, a stem behind it",
+                f"{front - stop:g} mm behind its face the section must be whole over {face:g} mm, and behind that "
+                f"over {2 * stem:g} mm between rebates of {exact_mm(bar.rebate)}.",
                 "Keep grooves away from there, or set the glass back farther.",
-            )  # fmt: skip
+            )
     return replace(bar, section=placed, edge=SQUARE)
 
 

@@ -28,8 +28,9 @@ def grown(ring: Ring, loop: Loop) -> Floats:
     points = loop.moved([-float(value) for value in edge_rebates(ring, loop)])
     if points is None:
         raise Refusal(
-            ring.glazing_entry, "a rebate round every light",
+            ring.glazing_entry,
+            "a rebate round every light",
             "Beside a concave side a light is so small that no rebate goes round it.",
             "Move the bars there, or make the cover smaller.",
-        )  # fmt: skip
+        )
     return points

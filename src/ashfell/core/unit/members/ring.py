@@ -23,8 +23,11 @@ from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.layout import Light, Ring, is_bar
 
 ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
-    ("sill", (1.0, 0.0, 0.0)), ("right", (0.0, 1.0, 0.0)), ("head", (1.0, 0.0, 0.0)), ("left", (0.0, 1.0, 0.0)),
-]  # fmt: skip
+    ("sill", (1.0, 0.0, 0.0)),
+    ("right", (0.0, 1.0, 0.0)),
+    ("head", (1.0, 0.0, 0.0)),
+    ("left", (0.0, 1.0, 0.0)),
+]
 """Name and grain of the members of a rectangle."""
 
 
@@ -55,7 +58,9 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
 
 
 def ring_profile(ring: Ring) -> tuple[Profile, Section]:
-    """A ring's profile: front edges worked, and either a stop with a rebate behind it or worked edges at the back too."""
+    """A ring's profile: front edges worked, and either a stop with a rebate behind it or worked edges at the
+    back too.
+    """
     front, back = -float(ring.front), -float(ring.back)
     if ring.section:
         return _own_profile(ring, ring.section)
@@ -71,7 +76,9 @@ def ring_profile(ring: Ring) -> tuple[Profile, Section]:
 
 
 def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
-    """An own section, fitted and with its rebate; what is in its inner half follows the inner edge where sides differ."""
+    """An own section, fitted and with its rebate; what is in its inner half follows the inner edge where sides
+    differ.
+    """
     face, depth = float(ring.faces.min()), float(ring.back - ring.front)
     whole = fitted(section, face, depth)
     if ring.seat:
@@ -125,9 +132,11 @@ def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
     loop = ring.loop
     if any(loop.curved) or len(loop.runs()) != 4:
         raise Refusal(
-            f"{ring.entry}.joint", "four straight members for butted joints",
-            "Only two straight jambs with a straight head and sill can be butted.", "Choose mitred joints.",
-        )  # fmt: skip
+            f"{ring.entry}.joint",
+            "four straight members for butted joints",
+            "Only two straight jambs with a straight head and sill can be butted.",
+            "Choose mitred joints.",
+        )
 
     @cache
     def cut() -> list[list[Solid]]:

@@ -106,10 +106,12 @@ def _casing_profile(casing: Casing, wall: float, looks: float, entry: str) -> Se
     edge = casing.edge
     if 2 * edge.reach >= width or edge.drop > off:
         raise Refusal(
-            f"{entry}.edge.size", "a face between worked edges",
-            f"An edge worked by {edge.reach:g} mm is too large for a casing {exact_mm(casing.width.mm)} wide, {exact_mm(casing.projection.mm)} off the wall.",
+            f"{entry}.edge.size",
+            "a face between worked edges",
+            f"An edge worked by {edge.reach:g} mm is too large for a casing {exact_mm(casing.width.mm)} wide, "
+            f"{exact_mm(casing.projection.mm)} off the wall.",
             f"It must stay below {min(width / 2, off):g} mm.",
-        )  # fmt: skip
+        )
     points = edge_points(edge)
     inner = [(lap - x, wall + looks * (off - y)) for x, y in points]
     outer = [(lap - width + x, wall + looks * (off - y)) for x, y in reversed(points)]
@@ -155,20 +157,25 @@ def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
     depth = layout.frame.back
     if trim.inside and trim.inside.sides == "all" and sill.under.mm > depth:
         raise Refusal(
-            "trim.sill.under", "a sill that ends before the casing inside",
-            f"A sill that goes {exact_mm(sill.under.mm)} under a frame {exact_mm(depth)} deep runs into the casing inside.",
-            f"Let it go {exact_mm(depth)} under, or leave out the casing's lower side.", depth,
-        )  # fmt: skip
+            "trim.sill.under",
+            "a sill that ends before the casing inside",
+            f"A sill that goes {exact_mm(sill.under.mm)} under a frame {exact_mm(depth)} deep runs into the casing "
+            "inside.",
+            f"Let it go {exact_mm(depth)} under, or leave out the casing's lower side.",
+            depth,
+        )
     if sill.slope is not None:
         fall = out * tan(radians(sill.slope))
     nose = sill.nosing
     front_height = thick - fall
     if front_height - nose.drop < LEAST or nose.reach >= out:
         raise Refusal(
-            "trim.sill.thickness", "a front below the nosing",
-            f"A sill {exact_mm(sill.thickness.mm)} thick that falls {fall:g} mm has {front_height:g} mm left at its front; the nosing takes {nose.drop:g}.",
+            "trim.sill.thickness",
+            "a front below the nosing",
+            f"A sill {exact_mm(sill.thickness.mm)} thick that falls {fall:g} mm has {front_height:g} mm left at its "
+            f"front; the nosing takes {nose.drop:g}.",
             f"Make it at least {fall + nose.drop + LEAST:g} mm thick.",
-        )  # fmt: skip
+        )
     slope = fall / out
     worked = [(out - x, -fall - y + slope * x) for x, y in edge_points(nose)]
     section = [(-under, 0.0), (0.0, 0.0), *worked, (out, -thick), *_groove(sill, out, thick, fall), (-under, -thick)]
@@ -182,10 +189,12 @@ def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[flo
     room = thick - fall - sill.nosing.drop
     if back + width >= out or depth + LEAST > room:
         raise Refusal(
-            "trim.sill.drip", "a drip within the sill",
-            f"A groove {width:g} by {depth:g} mm, {back:g} behind the front, does not fit under a sill that projects {out:g} mm.",
+            "trim.sill.drip",
+            "a drip within the sill",
+            f"A groove {width:g} by {depth:g} mm, {back:g} behind the front, does not fit under a sill that projects "
+            f"{out:g} mm.",
             f"It must end before {out:g} mm and be at most {max(0.0, room - LEAST):g} mm deep.",
-        )  # fmt: skip
+        )
     start, end = out - back, out - back - width
     return [(start, -thick), (start, -thick + depth), (end, -thick + depth), (end, -thick)]
 

@@ -63,10 +63,21 @@ def say_bars(w: Writer, shown: CellLayout) -> None:
     """The sentence of the bars of a cell."""
     path, bars = entry_below(shown.path, "bars"), shown.cell.bars
     w.say(
-        path, "Bars", w.length(f"{path}.depth", bars.depth, "Bar depth", "full"), "deep, set back", w.length(f"{path}.setback", bars.setback, "Bar set-back"),
-        ",", w.section(path, bars.section, w.edge(f"{path}.edge", bars.edge, "Bar"), "all bars"), ";", w.choice(f"{path}.through", bars.through, {"columns": "mullions", "rows": "transoms"}, "Which bars run through"),
-        "run through.", about=shown.path, about_role="" if shown.path else "bar",
-    )  # fmt: skip
+        path,
+        "Bars",
+        w.length(f"{path}.depth", bars.depth, "Bar depth", "full"),
+        "deep, set back",
+        w.length(f"{path}.setback", bars.setback, "Bar set-back"),
+        ",",
+        w.section(path, bars.section, w.edge(f"{path}.edge", bars.edge, "Bar"), "all bars"),
+        ";",
+        w.choice(
+            f"{path}.through", bars.through, {"columns": "mullions", "rows": "transoms"}, "Which bars run through"
+        ),
+        "run through.",
+        about=shown.path,
+        about_role="" if shown.path else "bar",
+    )
     alike: list[Action] = []
     for axis in AXES:
         for index, bar in enumerate(getattr(shown.cell, axis).bars):

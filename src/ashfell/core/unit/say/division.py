@@ -33,11 +33,14 @@ def say_division(
     if count > 1:
         face = division.bars[0].face if len(faces) == 1 else None
         parts += [
-            ", by", w.choice(f"{path}.rule", division.rule, RULE_NAMES, f"Rule {word}"),
-            f", {member}{'s' if count > 2 else ''}", w.length(f"{path}.bars", face, f"Face of all {member}s", "various"), "wide",
-        ]  # fmt: skip
+            ", by",
+            w.choice(f"{path}.rule", division.rule, RULE_NAMES, f"Rule {word}"),
+            f", {member}{'s' if count > 2 else ''}",
+            w.length(f"{path}.bars", face, f"Face of all {member}s", "various"),
+            "wide",
+        ]
     actions = (
         Action(f"{path}.equal", "Equalise", f"Equalise the lights {word}"),
         Action(f"{path}.mirrored", "Mirror", f"Mirror the lights {word}"),
-    )  # fmt: skip
+    )
     w.say(path, *parts, ".", *(actions if count > 1 else ()), told=(spacing.sentence(w.style), *others))

@@ -16,14 +16,26 @@ def say_outline(w: Writer, unit: Unit) -> None:
     document, outline = unit.document, unit.document.outline
     kinds = {key: record.words for key, record in OUTLINES.items()}
     w.say(
-        "outline", w.choice("outline.kind", outline.kind, kinds, "Outline"), w.length("width", document.width, "Overall width"),
-        "wide,", w.length("height", document.height, "Overall height"), "high",
-        *OUTLINES[outline.kind].say(w, "outline", outline), ".", about="",
-    )  # fmt: skip
+        "outline",
+        w.choice("outline.kind", outline.kind, kinds, "Outline"),
+        w.length("width", document.width, "Overall width"),
+        "wide,",
+        w.length("height", document.height, "Overall height"),
+        "high",
+        *OUTLINES[outline.kind].say(w, "outline", outline),
+        ".",
+        about="",
+    )
 
 
 def say_frame(w: Writer, unit: Unit) -> None:
-    """The sentence of the frame's members and their joints."""
+    """The sentences of the frame's members and joints, and of every ring in or round it."""
+    _say_members(w, unit)
+    for index in range(len(unit.document.frame.rings)):
+        _say_ring(w, unit, index)
+
+
+def _say_members(w: Writer, unit: Unit) -> None:
     frame = unit.document.frame
     sides: list[Any] = []
     names = (
@@ -44,25 +56,52 @@ def say_frame(w: Writer, unit: Unit) -> None:
             ]
     frame_ring = next((ring for ring in unit.layout.rings if ring.entry == "frame"), unit.layout.frame)
     w.say(
-        "frame", "Frame", w.length("frame.face", frame.face, "Frame face"), "wide,", w.length("frame.depth", frame.depth, "Frame depth"), "deep,",
-        w.choice("frame.joint", frame.joint, {"mitred": "mitred", "jambs": "butted, jambs through", "head": "butted, head and sill through"}, "Joint of the frame"),
-        ",", w.section("frame", frame.section, w.edge("frame.edge", frame.edge, "Frame"), "the frame"), *sides, ".", Action("frame.rings.added", "Add ring", "Add a ring to the frame"), told=(f"Leaves {_clear(w, unit, frame_ring)} clear.",),
-    )  # fmt: skip
-    for index, ring in enumerate(frame.rings):
-        path = f"frame.rings.{index}"
-        made = [one for one in (*unit.layout.rings, unit.layout.frame) if one.entry == path][-1]
-        told = (
-            f"Leaves {w.size(made.clear)} clear."
-            if ring.place == "inside"
-            else f"Makes it {w.size(made.loop)} over all."
-        )
-        w.say(
-            path, w.number(f"{path}.count", ring.count, f"How many rings {index + 1}"), "ring" if ring.count == 1 else "rings",
-            w.choice(f"{path}.place", ring.place, {"inside": "inside", "outside": "outside"}, f"Place of ring {index + 1}"),
-            w.length(f"{path}.face", ring.face, f"Face of ring {index + 1}"), "wide,", w.length(f"{path}.depth", ring.depth, f"Depth of ring {index + 1}", "as the frame"),
-            "deep, set back", w.length(f"{path}.setback", ring.setback, f"Set-back of ring {index + 1}"), ", a step of",
-            w.length(f"{path}.step", ring.step, f"Step to ring {index + 1}"), "away,", w.section(path, ring.section, w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), f"ring {index + 1}"), ".", list_actions(path, f"ring {index + 1}"), told=(told,),
-        )  # fmt: skip
+        "frame",
+        "Frame",
+        w.length("frame.face", frame.face, "Frame face"),
+        "wide,",
+        w.length("frame.depth", frame.depth, "Frame depth"),
+        "deep,",
+        w.choice(
+            "frame.joint",
+            frame.joint,
+            {"mitred": "mitred", "jambs": "butted, jambs through", "head": "butted, head and sill through"},
+            "Joint of the frame",
+        ),
+        ",",
+        w.section("frame", frame.section, w.edge("frame.edge", frame.edge, "Frame"), "the frame"),
+        *sides,
+        ".",
+        Action("frame.rings.added", "Add ring", "Add a ring to the frame"),
+        told=(f"Leaves {_clear(w, unit, frame_ring)} clear.",),
+    )
+
+
+def _say_ring(w: Writer, unit: Unit, index: int) -> None:
+    ring = unit.document.frame.rings[index]
+    path = f"frame.rings.{index}"
+    made = [one for one in (*unit.layout.rings, unit.layout.frame) if one.entry == path][-1]
+    told = (
+        f"Leaves {w.size(made.clear)} clear." if ring.place == "inside" else f"Makes it {w.size(made.loop)} over all."
+    )
+    w.say(
+        path,
+        w.number(f"{path}.count", ring.count, f"How many rings {index + 1}"),
+        "ring" if ring.count == 1 else "rings",
+        w.choice(f"{path}.place", ring.place, {"inside": "inside", "outside": "outside"}, f"Place of ring {index + 1}"),
+        w.length(f"{path}.face", ring.face, f"Face of ring {index + 1}"),
+        "wide,",
+        w.length(f"{path}.depth", ring.depth, f"Depth of ring {index + 1}", "as the frame"),
+        "deep, set back",
+        w.length(f"{path}.setback", ring.setback, f"Set-back of ring {index + 1}"),
+        ", a step of",
+        w.length(f"{path}.step", ring.step, f"Step to ring {index + 1}"),
+        "away,",
+        w.section(path, ring.section, w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), f"ring {index + 1}"),
+        ".",
+        list_actions(path, f"ring {index + 1}"),
+        told=(told,),
+    )
 
 
 def _clear(w: Writer, unit: Unit, ring: Ring) -> str:

@@ -23,13 +23,28 @@ def say_glazing(w: Writer, path: str, holder: Any, bars: bool, told: tuple[str, 
     if glazing.panes > 1:
         panes += ["of", w.length(f"{path}.pane", glazing.pane, "Thickness of each pane")]
     w.say(
-        path, "Glass", w.length(f"{path}.thickness", glazing.thickness, "Glass thickness"), "thick, in", *panes, ", set back", w.length(f"{path}.setback", glazing.setback, "Glass set-back"),
-        ", covered", *covers, ",", w.length(f"{path}.clearance", glazing.clearance, "Clearance in the rebate"), "clear in the rebate.", told=told,
-    )  # fmt: skip
+        path,
+        "Glass",
+        w.length(f"{path}.thickness", glazing.thickness, "Glass thickness"),
+        "thick, in",
+        *panes,
+        ", set back",
+        w.length(f"{path}.setback", glazing.setback, "Glass set-back"),
+        ", covered",
+        *covers,
+        ",",
+        w.length(f"{path}.clearance", glazing.clearance, "Clearance in the rebate"),
+        "clear in the rebate.",
+        told=told,
+    )
     w.say(
-        f"{path}.gasket", "Gasket", w.length(f"{path}.gasket.thickness", glazing.gasket.thickness, "Gasket thickness"), "thick on both faces, showing",
-        w.length(f"{path}.gasket.shows", glazing.gasket.shows, "How far the gasket shows"), ".",
-    )  # fmt: skip
+        f"{path}.gasket",
+        "Gasket",
+        w.length(f"{path}.gasket.thickness", glazing.gasket.thickness, "Gasket thickness"),
+        "thick on both faces, showing",
+        w.length(f"{path}.gasket.shows", glazing.gasket.shows, "How far the gasket shows"),
+        ".",
+    )
     w.say(f"{path}.bead", "Beads behind the glass,", w.edge(f"{path}.bead.edge", glazing.bead.edge, "Bead"), ".")
 
 
@@ -37,8 +52,10 @@ def panes_told(w: Writer, layout: Layout) -> tuple[str, ...]:
     """How large the glass is cut, sizes that are alike together."""
     found = Counter(
         w.by(pane.width, pane.height) if pane.exact else w.by(tenth(float(pane.width)), tenth(float(pane.height)))
-        for light in layout.lights if light.ring.glazing_entry == "glazing" for pane in light.content.panes
-    )  # fmt: skip
+        for light in layout.lights
+        if light.ring.glazing_entry == "glazing"
+        for pane in light.content.panes
+    )
     shown = [f"{count} of {size}" if count > 1 else size for size, count in found.most_common(MOST_PANES)]
     more = f", and {len(found) - MOST_PANES} more sizes" if len(found) > MOST_PANES else ""
     return (f"Cut to {', '.join(shown)}{more}.",) if shown else ()

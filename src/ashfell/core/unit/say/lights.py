@@ -53,11 +53,23 @@ def say_light(w: Writer, unit: Unit, at: str, light: Light | None, shown: CellLa
     for index, bar in enumerate(cell.angled):
         own = f"{entry_below(at, 'angled')}.{index}"
         w.say(
-            own, "Angled bar", w.length(f"{own}.face", bar.face, f"Face of angled bar {index + 1}"), "wide, from", w.length(f"{own}.x1", bar.x1, f"Start across of angled bar {index + 1}"), ",",
-            w.length(f"{own}.y1", bar.y1, f"Start up of angled bar {index + 1}"), "to", w.length(f"{own}.x2", bar.x2, f"End across of angled bar {index + 1}"), ",",
-            w.length(f"{own}.y2", bar.y2, f"End up of angled bar {index + 1}"), ", bulging", w.number(f"{own}.bulge", bar.bulge, f"Bulge of angled bar {index + 1}"), ".", list_actions(own, f"angled bar {index + 1}"),
+            own,
+            "Angled bar",
+            w.length(f"{own}.face", bar.face, f"Face of angled bar {index + 1}"),
+            "wide, from",
+            w.length(f"{own}.x1", bar.x1, f"Start across of angled bar {index + 1}"),
+            ",",
+            w.length(f"{own}.y1", bar.y1, f"Start up of angled bar {index + 1}"),
+            "to",
+            w.length(f"{own}.x2", bar.x2, f"End across of angled bar {index + 1}"),
+            ",",
+            w.length(f"{own}.y2", bar.y2, f"End up of angled bar {index + 1}"),
+            ", bulging",
+            w.number(f"{own}.bulge", bar.bulge, f"Bulge of angled bar {index + 1}"),
+            ".",
+            list_actions(own, f"angled bar {index + 1}"),
             nested=True,
-        )  # fmt: skip
+        )
 
 
 def light_cell(unit: Unit, at: str) -> Cell | None:

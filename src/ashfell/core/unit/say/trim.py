@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document.trim import Sill
+from ashfell.core.unit.document.trim import Board, Casing, Sill
 from ashfell.core.unit.say.writer import Action, Said, Writer
 
 TRIMS = (
@@ -24,34 +24,82 @@ def say_trim(w: Writer, unit: Unit) -> None:
         if getattr(trim, key) is None
     ]
     for side in ("outside", "inside"):
-        casing = getattr(trim, side)
-        if casing:
-            path = f"trim.{side}"
-            w.say(
-                path, f"Casing {side}", w.length(f"{path}.width", casing.width, f"Width of the casing {side}"), "wide,", w.length(f"{path}.projection", casing.projection, f"Projection of the casing {side}"),
-                "off the wall, lapping the frame", w.length(f"{path}.lap", casing.lap, f"Lap of the casing {side}"), ", on",
-                w.choice(f"{path}.sides", casing.sides, {"all": "all sides", "no sill": "all sides but the sill"}, f"Sides of the casing {side}"), ", the wall",
-                w.length(f"{path}.forward", casing.forward, f"How far the wall stands before the frame {side}"), "before the frame,", w.section(path, casing.section, w.edge(f"{path}.edge", casing.edge, f"Casing {side}"), f"the casing {side}"), ".",
-                Action(path, "×", f"Leave out the casing {side}"),
-            )  # fmt: skip
+        if casing := getattr(trim, side):
+            _say_casing(w, f"trim.{side}", side, casing)
     if trim.sill:
-        sill = trim.sill
-        w.say(
-            "trim.sill", "Sill", w.length("trim.sill.thickness", sill.thickness, "Thickness of the sill"), "thick, standing", w.length("trim.sill.projection", sill.projection, "Projection of the sill"),
-            "out, falling", *_fall(w, sill), ", with horns of", w.length("trim.sill.horns", sill.horns, "Horns of the sill"), ",",
-            w.length("trim.sill.under", sill.under, "How far the sill goes under"), "under the frame,", w.edge("trim.sill.nosing", sill.nosing, "Nosing"), ".",
-            Action("trim.sill.drip", "No drip" if sill.drip else "Drip", "Leave out the drip" if sill.drip else "Cut a drip", "" if sill.drip else "yes"), Action("trim.sill", "×", "Leave out the sill"),
-        )  # fmt: skip
+        _say_sill(w, trim.sill)
     for key, words in TRIMS[3:]:
-        board = getattr(trim, key)
-        if board:
-            path = f"trim.{key}"
-            w.say(
-                path, words, w.length(f"{path}.height", board.height, f"Height: {words.lower()}"), "high, standing", w.length(f"{path}.projection", board.projection, f"Projection: {words.lower()}"),
-                "out,", w.length(f"{path}.over", board.over, f"Overhang: {words.lower()}"), "past the sides,", w.edge(f"{path}.edge", board.edge, words), ".", Action(path, "×", f"Leave out: {words.lower()}"),
-            )  # fmt: skip
+        if board := getattr(trim, key):
+            _say_board(w, f"trim.{key}", words, board)
     if missing:
         w.say("trim", "Add", *missing, about="")
+
+
+def _say_casing(w: Writer, path: str, side: str, casing: Casing) -> None:
+    w.say(
+        path,
+        f"Casing {side}",
+        w.length(f"{path}.width", casing.width, f"Width of the casing {side}"),
+        "wide,",
+        w.length(f"{path}.projection", casing.projection, f"Projection of the casing {side}"),
+        "off the wall, lapping the frame",
+        w.length(f"{path}.lap", casing.lap, f"Lap of the casing {side}"),
+        ", on",
+        w.choice(
+            f"{path}.sides",
+            casing.sides,
+            {"all": "all sides", "no sill": "all sides but the sill"},
+            f"Sides of the casing {side}",
+        ),
+        ", the wall",
+        w.length(f"{path}.forward", casing.forward, f"How far the wall stands before the frame {side}"),
+        "before the frame,",
+        w.section(path, casing.section, w.edge(f"{path}.edge", casing.edge, f"Casing {side}"), f"the casing {side}"),
+        ".",
+        Action(path, "×", f"Leave out the casing {side}"),
+    )
+
+
+def _say_sill(w: Writer, sill: Sill) -> None:
+    w.say(
+        "trim.sill",
+        "Sill",
+        w.length("trim.sill.thickness", sill.thickness, "Thickness of the sill"),
+        "thick, standing",
+        w.length("trim.sill.projection", sill.projection, "Projection of the sill"),
+        "out, falling",
+        *_fall(w, sill),
+        ", with horns of",
+        w.length("trim.sill.horns", sill.horns, "Horns of the sill"),
+        ",",
+        w.length("trim.sill.under", sill.under, "How far the sill goes under"),
+        "under the frame,",
+        w.edge("trim.sill.nosing", sill.nosing, "Nosing"),
+        ".",
+        Action(
+            "trim.sill.drip",
+            "No drip" if sill.drip else "Drip",
+            "Leave out the drip" if sill.drip else "Cut a drip",
+            "" if sill.drip else "yes",
+        ),
+        Action("trim.sill", "×", "Leave out the sill"),
+    )
+
+
+def _say_board(w: Writer, path: str, words: str, board: Board) -> None:
+    w.say(
+        path,
+        words,
+        w.length(f"{path}.height", board.height, f"Height: {words.lower()}"),
+        "high, standing",
+        w.length(f"{path}.projection", board.projection, f"Projection: {words.lower()}"),
+        "out,",
+        w.length(f"{path}.over", board.over, f"Overhang: {words.lower()}"),
+        "past the sides,",
+        w.edge(f"{path}.edge", board.edge, words),
+        ".",
+        Action(path, "×", f"Leave out: {words.lower()}"),
+    )
 
 
 def _fall(w: Writer, sill: Sill) -> tuple[Said, ...]:

@@ -1,4 +1,6 @@
-"""Sentences as data: words, slots and actions in order, so that a page, a sheet or a terminal can each say them its own way."""
+"""Sentences as data: words, slots and actions in order, so that a page, a sheet or a terminal can each say them its own
+way.
+"""
 
 from __future__ import annotations
 
@@ -45,7 +47,8 @@ class Slot:
 class Action:
     """Something that can be done to the document: the address of the change, its words, what is sent with it.
 
-    ``looks`` is ``set`` for a change, ``at`` for looking at another cell, ``points`` for drawing the points at an address;
+    ``looks`` is ``set`` for a change, ``at`` for looking at another cell, ``points`` for drawing the points at an
+    address;
     ``points`` are those that are shown after a change.
     """
 
@@ -62,8 +65,10 @@ Said = str | Slot | Action
 
 @dataclass(frozen=True)
 class Sentence:
-    """One sentence: what it is made of, what it did, and the address it stands for. ``about`` is the address of the parts that
-    it speaks of (what lights up with it), or ``about_role`` their role; ``nested`` is whether it belongs to the one before."""
+    """One sentence: what it is made of, what it did, and the address it stands for. ``about`` is the address of the
+    parts that it speaks of (what lights up with it), or ``about_role`` their role; ``nested`` is whether it belongs to
+    the one before.
+    """
 
     entry: str
     parts: tuple[Said, ...]
@@ -90,8 +95,8 @@ class Sentence:
 
 @dataclass
 class Writer:
-    """Makes sentences in one style of lengths; ``finishes`` are those that can be chosen, by key. ``about`` is what they all speak
-    of for a while; else each speaks of the entry it stands for."""
+    """Makes sentences in one style of lengths; ``finishes`` are those that can be chosen, by key. ``about`` is what
+    they all speak of for a while; else each speaks of the entry it stands for."""
 
     style: Style
     finishes: Mapping[str, str]
@@ -131,14 +136,20 @@ class Writer:
             draw = Action(f"{path}.drawn", "Own section", f"Draw a section of its own for {label}", points=path)
             return (*edge, draw)
         return (
-            f"own section of {len(section)} points", Action(path, "Draw", f"Draw the section of {label}", looks="points"),
+            f"own section of {len(section)} points",
+            Action(path, "Draw", f"Draw the section of {label}", looks="points"),
             Action(path, "×", f"Go back to worked edges for {label}"),
-        )  # fmt: skip
+        )
 
     def say(
-        self, entry: str, *parts: Any, told: tuple[str, ...] = (), nested: bool = False, about: str | None = None,
+        self,
+        entry: str,
+        *parts: Any,
+        told: tuple[str, ...] = (),
+        nested: bool = False,
+        about: str | None = None,
         about_role: str = "",
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Write one sentence; tuples among its parts are taken apart."""
         flat: list[Said] = []
         for part in parts:
@@ -169,6 +180,8 @@ def _title(value: Length) -> str:
 def list_actions(path: str, what: str) -> tuple[Action, ...]:
     """What can be done to an entry of a list."""
     return (
-        Action(f"{path}.raised", "↑", f"Move {what} up"), Action(f"{path}.lowered", "↓", f"Move {what} down"),
-        Action(f"{path}.duplicated", "Copy", f"Duplicate {what}"), Action(f"{path}.removed", "×", f"Remove {what}"),
-    )  # fmt: skip
+        Action(f"{path}.raised", "↑", f"Move {what} up"),
+        Action(f"{path}.lowered", "↓", f"Move {what} down"),
+        Action(f"{path}.duplicated", "Copy", f"Duplicate {what}"),
+        Action(f"{path}.removed", "×", f"Remove {what}"),
+    )

@@ -33,11 +33,21 @@ def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
     edge = seat.rebate if seat else Fraction(0)
     inner = seat.bar_rebate if seat else Fraction(0)
     made = BarRun(
-        name, entry_below(owner.path, f"{run.axis}.bars.{run.index}"), run.axis, own.centre + shift, own.size,
-        lights[run.first].start + along, lights[run.last].end + along, inner if run.opens else edge,
-        inner if run.closes else edge, inner, draft.front(owner.cell, bar), seat.stop_back if seat else draft.back(owner.cell, bar),
-        draft.back(owner.cell, bar), bar.edge or owner.cell.bars.edge,
-    )  # fmt: skip
+        name,
+        entry_below(owner.path, f"{run.axis}.bars.{run.index}"),
+        run.axis,
+        own.centre + shift,
+        own.size,
+        lights[run.first].start + along,
+        lights[run.last].end + along,
+        inner if run.opens else edge,
+        inner if run.closes else edge,
+        inner,
+        draft.front(owner.cell, bar),
+        seat.stop_back if seat else draft.back(owner.cell, bar),
+        draft.back(owner.cell, bar),
+        bar.edge or owner.cell.bars.edge,
+    )
     made = with_own_section(
         made,
         bar.section or owner.cell.bars.section,
@@ -48,7 +58,9 @@ def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
 
 
 def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Iterator[BarRun]:
-    """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps none)."""
+    """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps
+    none).
+    """
     if owner.loop.is_rectangle:
         covers = edge_rebates(draft.ring, owner.loop)
         low, high = (0, 2) if bar.axis == "columns" else (3, 1)

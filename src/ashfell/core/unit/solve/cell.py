@@ -32,10 +32,16 @@ EMPTY_CELL = Cell()
 
 
 def solve_cell(
-    draft: Draft, cell: Cell, loop: Loop, clear: Extent, outer: dict[Axis, tuple[Fraction, Fraction]],
-    where: tuple[str, str], inherited: FillEntry,
-) -> None:  # fmt: skip
-    """A cell and all in it, added to what is known of its ring: ``clear`` is its clear opening along each axis, ``outer`` that
+    draft: Draft,
+    cell: Cell,
+    loop: Loop,
+    clear: Extent,
+    outer: dict[Axis, tuple[Fraction, Fraction]],
+    where: tuple[str, str],
+    inherited: FillEntry,
+) -> None:
+    """A cell and all in it, added to what is known of its ring: ``clear`` is its clear opening along each axis,
+    ``outer`` that
     with the perimeter members it is spaced between, ``where`` its address and what the keys of its lights begin with.
 
     Raises
@@ -73,7 +79,8 @@ Ends = tuple[Fraction, Fraction]
 
 
 def divided(ring: Ring, cell: Cell, axis: Axis, clear: Ends, outer: Ends, path: str) -> tuple[Spacing, Asked]:
-    """A cell divided along one axis, and what was asked of :func:`~ashfell.core.base.spacing.divide` besides span and rule.
+    """A cell divided along one axis, and what was asked of :func:`~ashfell.core.base.spacing.divide` besides span and
+    rule.
 
     Raises
     ------
@@ -83,13 +90,18 @@ def divided(ring: Ring, cell: Cell, axis: Axis, clear: Ends, outer: Ends, path: 
     division: Division = getattr(cell, axis)
     seat, whole = ring.seat, path == ""
     asked: Asked = {
-        "start": clear[0] - outer[0], "end": outer[1] - clear[1], "bars": [bar.face.mm for bar in division.bars],
+        "start": clear[0] - outer[0],
+        "end": outer[1] - clear[1],
+        "bars": [bar.face.mm for bar in division.bars],
         "lights": [Wanted(light.size.mm if light.size else None, light.share) for light in division.lights],
-        "edge_cover": seat.cover if seat else Fraction(0), "bar_cover": seat.bar_cover if seat else Fraction(0),
+        "edge_cover": seat.cover if seat else Fraction(0),
+        "bar_cover": seat.bar_cover if seat else Fraction(0),
         "least": LEAST_GLASS + (2 * seat.glazing.gasket.shows.mm if seat else 0),
-        "entry": entry_below(path, axis), "span_entry": ("width" if axis == "columns" else "height") if whole else "",
-        "noun": "frame" if whole else "light" if outer == clear else "sash", "way": "wide" if axis == "columns" else "high",
-    }  # fmt: skip
+        "entry": entry_below(path, axis),
+        "span_entry": ("width" if axis == "columns" else "height") if whole else "",
+        "noun": "frame" if whole else "light" if outer == clear else "sash",
+        "way": "wide" if axis == "columns" else "high",
+    }
     return divide(outer[1] - outer[0], rule=division.rule, **asked), asked
 
 
@@ -119,10 +131,11 @@ def _refuse_touching(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Lo
     behind = [Polygon(grown(ring, loop)) for loop in loops] if ring.seat and len(loops) > 1 else []
     if any(a.intersection(b).area > 1e-6 for a, b in pairwise(behind)):
         raise Refusal(
-            entry_below(owner.path, f"cells.{key}"), "pieces of a light that stay apart",
+            entry_below(owner.path, f"cells.{key}"),
+            "pieces of a light that stay apart",
             "The outline parts this light into pieces so near each other that their glass would meet in the rebate.",
             "Move the bars beside it.",
-        )  # fmt: skip
+        )
 
 
 def _refuse_leaving(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
@@ -133,10 +146,12 @@ def _refuse_leaving(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Loo
     over = max((Polygon(grown(ring, loop)).difference(room).area for loop in loops), default=0.0)
     if over > 1e-2:
         raise Refusal(
-            entry_below(owner.path, f"cells.{key}"), "glass within its rebate",
-            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by {over:.2f} mm².",
+            entry_below(owner.path, f"cells.{key}"),
+            "glass within its rebate",
+            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by {over:.2f} "
+            "mm².",
             "Move the bars beside it.",
-        )  # fmt: skip
+        )
 
 
 def _light_loops(owner: CellLayout, at: tuple[int, int], span: tuple[int, int], clear: Extent) -> list[Loop]:

@@ -31,7 +31,7 @@ def extent_of(ring: Ring, outer: Rect) -> Extent:
         found[axis] = (
             exact_near(ring.clear.bounds[k], [low + face for face in ring.exact_faces]),
             exact_near(ring.clear.bounds[k + 2], [high - face for face in ring.exact_faces]),
-        )  # fmt: skip
+        )
     return found
 
 

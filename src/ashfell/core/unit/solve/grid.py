@@ -25,10 +25,12 @@ def owners_of(owner: CellLayout) -> Owners:
         entry = entry_below(owner.path, f"cells.{key}.span")
         if i + cell.span[0] > columns or j + cell.span[1] > rows:
             raise Refusal(
-                entry, "a light within its cell",
-                f"From column {i + 1}, row {j + 1} a light cannot span {cell.span[0]} by {cell.span[1]} of {columns} by {rows}.",
+                entry,
+                "a light within its cell",
+                f"From column {i + 1}, row {j + 1} a light cannot span {cell.span[0]} by {cell.span[1]} of {columns} "
+                f"by {rows}.",
                 f"It can span {columns - i} by {rows - j}.",
-            )  # fmt: skip
+            )
         for a in range(i, i + cell.span[0]):
             for b in range(j, j + cell.span[1]):
                 if owners[a][b] != (a, b):
@@ -54,8 +56,8 @@ def owned(owners: Owners) -> dict[tuple[int, int], tuple[int, int]]:
 
 @dataclass(frozen=True)
 class GridRun:
-    """A bar of a grid from one light of the other axis to another; ``opens`` and ``closes`` say at which ends it stops at a
-    bar that runs through."""
+    """A bar of a grid from one light of the other axis to another; ``opens`` and ``closes`` say at which ends it stops
+    at a bar that runs through."""
 
     axis: Axis
     index: int
@@ -88,7 +90,9 @@ def _spanned(owners: Owners, axis: Axis, index: int, at: int) -> bool:
 
 
 def _through(owner: CellLayout, owners: Owners, axis: Axis, index: int, at: int) -> bool:
-    """Whether a bar goes on over the crossing behind light ``at`` of the other axis: at a T the one with both arms does."""
+    """Whether a bar goes on over the crossing behind light ``at`` of the other axis: at a T the one with both arms
+    does.
+    """
     other: Axis = "rows" if axis == "columns" else "columns"
     arms = not _spanned(owners, other, at, index), not _spanned(owners, other, at, index + 1)
     return owner.cell.bars.through == axis if all(arms) else True

@@ -43,10 +43,19 @@ def solve(document: UnitDocument) -> Layout:
     faces = side_faces(loop, document.frame.face.mm, {k: v.mm for k, v in document.frame.sides.items()}, "frame.sides")
     inside = [ring for ring in document.frame.rings if ring.place == "inside"]
     frame = Ring(
-        "", "frame", "frame", loop, faces, _frame_clear(document, loop, faces), Fraction(0), document.frame.depth.mm,
-        worked(document.frame), document.frame.joint, document.glazing,
+        "",
+        "frame",
+        "frame",
+        loop,
+        faces,
+        _frame_clear(document, loop, faces),
+        Fraction(0),
+        document.frame.depth.mm,
+        worked(document.frame),
+        document.frame.joint,
+        document.glazing,
         section=own_section(document.frame.section, "frame.section"),
-    )  # fmt: skip
+    )
     rings = [*_extra_rings(document, frame)]
     innermost = rings[-1][0] if inside else frame
     extent = extent_of(frame, outer)
@@ -106,8 +115,17 @@ def _extra_ring(document: UnitDocument, ring: ExtraRing, last: Ring, entry: str,
     depth = ring.depth.mm if ring.depth else document.frame.depth.mm
     section = own_section(ring.section, f"{entry}.section", proud=True)
     made = Ring(
-        key, entry, "frame", loop, faces, _clear(loop, faces, f"{entry}.face"), ring.setback.mm,
-        ring.setback.mm + depth, worked(ring), glazing=document.glazing, section=section,
-    )  # fmt: skip
+        key,
+        entry,
+        "frame",
+        loop,
+        faces,
+        _clear(loop, faces, f"{entry}.face"),
+        ring.setback.mm,
+        ring.setback.mm + depth,
+        worked(ring),
+        glazing=document.glazing,
+        section=section,
+    )
     check_plain(made)
     return made

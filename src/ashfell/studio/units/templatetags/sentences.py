@@ -26,8 +26,10 @@ def spoken(part: str | Slot | Action) -> SafeString:
 def _choice(entry: Slot) -> SafeString:
     return format_html(
         '<select class="entry" id="list-{0}" data-entry="{0}" aria-label="{1}">{2}</select>',
-        entry.entry, entry.label, options(entry.options, entry.value),
-    )  # fmt: skip
+        entry.entry,
+        entry.label,
+        options(entry.options, entry.value),
+    )
 
 
 @register.simple_tag
@@ -35,26 +37,41 @@ def _choice(entry: Slot) -> SafeString:
 def options(choices: Options, chosen: str) -> SafeString:
     """The options of a choice."""
     return format_html_join(
-        "", '<option value="{}"{}>{}</option>', ((key, " selected" if key == chosen else "", words) for key, words in choices)
-    )  # fmt: skip
+        "",
+        '<option value="{}"{}>{}</option>',
+        ((key, " selected" if key == chosen else "", words) for key, words in choices),
+    )
 
 
 def _input(entry: Slot) -> SafeString:
     return format_html(
         '<input class="entry" type="text" inputmode="{1}" autocomplete="off" spellcheck="false" id="list-{0}" '
         'data-entry="{0}" value="{2}" placeholder="{3}" title="{4}" aria-label="{5}" size="{6}">',
-        entry.entry, "decimal" if entry.kind == "number" else "text", entry.value, entry.hint, entry.title, entry.label, entry.size,
-    )  # fmt: skip
+        entry.entry,
+        "decimal" if entry.kind == "number" else "text",
+        entry.value,
+        entry.hint,
+        entry.title,
+        entry.label,
+        entry.size,
+    )
 
 
 def _button(action: Action) -> SafeString:
     if action.looks != "set":
         return format_html(
             '<button type="button" class="quiet small-action" data-{}="{}" aria-label="{}">{}</button>',
-            action.looks, action.entry, action.label, action.words,
-        )  # fmt: skip
+            action.looks,
+            action.entry,
+            action.label,
+            action.words,
+        )
     return format_html(
-        '<button type="button" class="quiet small-action" data-set="{0}" data-value="{1}"{4} aria-label="{2}" title="{2}">{3}</button>',
-        action.entry, action.value, action.label, action.words,
+        '<button type="button" class="quiet small-action" data-set="{0}" data-value="{1}"{4} aria-label="{2}" '
+        'title="{2}">{3}</button>',
+        action.entry,
+        action.value,
+        action.label,
+        action.words,
         format_html(' data-points="{}"', action.points) if action.points else "",
-    )  # fmt: skip
+    )

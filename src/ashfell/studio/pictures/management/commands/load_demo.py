@@ -51,8 +51,12 @@ def _finished_picture(project: Project, owner: Any, path: Path) -> None:
     """A picture that ships with the demo: its settings, and the image they gave."""
     settings = PictureSettings.model_validate(json.loads(path.read_text()))
     picture = Picture.objects.create(
-        project=project, author=owner, settings=dump(settings), site=project.composed_site(),
-        state=Picture.State.DONE, passes_done=settings.passes,
-    )  # fmt: skip
+        project=project,
+        author=owner,
+        settings=dump(settings),
+        site=project.composed_site(),
+        state=Picture.State.DONE,
+        passes_done=settings.passes,
+    )
     picture.folder.mkdir(parents=True, exist_ok=True)
     picture.image.write_bytes(path.with_suffix(".png").read_bytes())
