@@ -1,67 +1,88 @@
+// @ts-check
 // Numbers typed where they are seen: what is typed is shown at once, and kept on Enter or on leaving.
 
+import { byId, csrfToken, on } from "./page.js";
+
+/**
+ * What is sent of a change: its address and value or what is to be done, and whether it is kept ("1") or only shown ("0").
+ * @typedef {Record<string, string> & { keep: string }} Values
+ */
+
+/** @param {string} text */
 const REFUSED = (text) => `<p class="refusal" role="alert">${text}</p>`;
 const LOOK_AFTER = 90; // ms of quiet before what is typed is shown
 
 export class Entries {
-  // bench: the element with data-edit-url; target: the id of what the server draws anew.
+  /** @type {((values: Values) => unknown)[]} */
+  listeners = [];
+  /** @type {Promise<unknown>} */
+  keeping = Promise.resolve();
+  sent = 0;
+  timer = 0;
+
+  /**
+   * @param {HTMLElement} bench the element that says where changes go
+   * @param {string} target id of what the server draws anew
+   */
   constructor(bench, target) {
     this.bench = bench;
     this.target = target;
-    this.sent = 0;
-    this.listeners = [];
-    document.addEventListener("input", (event) => this.typed(event));
-    document.addEventListener("change", (event) => this.left(event));
-    document.addEventListener("keydown", (event) => this.key(event));
-    document.addEventListener("click", (event) => this.pressed(event));
-    document.addEventListener("focusin", (event) => event.target.matches?.("input.entry") && event.target.select());
+    on("input", "input.entry", (input) => this.typed(input));
+    on("change", "input.entry, select.entry", (input) => this.left(input));
+    document.addEventListener("keydown", (event) => this.undo(event));
+    on("keydown", "input.entry", (input, event) => this.key(input, event));
+    on("click", "[data-move], [data-set], [data-do]", (button) => this.pressed(button));
+    on("focusin", "input.entry", (input) => input.select());
     bench.inert = false; // until now a click would have been lost
   }
 
+  /** @param {(values: Values) => unknown} listener */
   onShown(listener) {
     this.listeners.push(listener);
   }
 
-  get base() {
-    return document.getElementById(this.target).dataset.base;
+  /**
+   * What goes with every change: the revision it starts from, and what the page looks at, so that the same is shown again.
+   * @returns {Record<string, string>}
+   */
+  get state() {
+    const { base = "", at, side = "", cut = "", points = "" } = byId(this.target).dataset;
+    return at === undefined ? { base } : { base, at, side, cut, points };
   }
 
-  // What the page looks at goes with every change, so that the same is shown again.
-  get looked() {
-    const { at, side, cut, points } = document.getElementById(this.target).dataset;
-    return at === undefined ? {} : { at, side, cut, points };
-  }
-
-  typed(event) {
-    const input = event.target;
-    if (!input.matches("input.entry")) return;
+  /** @param {HTMLInputElement} input */
+  typed(input) {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.send({ entry: input.dataset.entry, value: input.value, keep: "0" }, input), LOOK_AFTER);
+    this.timer = setTimeout(() => this.send({ entry: input.dataset.entry || "", value: input.value, keep: "0" }, input), LOOK_AFTER);
   }
 
-  left(event) {
-    const input = event.target;
-    if (!input.matches("input.entry, select.entry")) return;
+  /** @param {HTMLInputElement} input */
+  left(input) {
     clearTimeout(this.timer);
     // What was not typed over is not sent: a number as shown must not replace what was typed, nor a rounded one the exact.
-    if (input.matches("input") && !this.isDirty(input)) return;
-    this.send({ entry: input.dataset.entry, value: input.value, keep: "1" }, input);
+    if (input.matches("input") && !isDirty(input)) return;
+    void this.send({ entry: input.dataset.entry || "", value: input.value, keep: "1" }, input);
   }
 
-  key(event) {
-    const input = event.target;
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !this.isDirty(input)) {
-      event.preventDefault();
-      return this.move(event.shiftKey ? "redo" : "undo");
-    }
-    if (!input.matches?.("input.entry")) return;
+  /** @param {KeyboardEvent} event */
+  undo(event) {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z" || isDirty(event.target)) return;
+    event.preventDefault();
+    void this.move(event.shiftKey ? "redo" : "undo");
+  }
+
+  /**
+   * @param {HTMLInputElement} input
+   * @param {KeyboardEvent} event
+   */
+  key(input, event) {
     if (event.key === "Enter") {
       event.preventDefault();
-      this.left(event);
+      this.left(input);
     } else if (event.key === "Escape") {
-      input.value = input.getAttribute("value");
+      input.value = input.getAttribute("value") || "";
       clearTimeout(this.timer);
-      this.send({ entry: "", value: "", keep: "0" }, input);
+      void this.send({ entry: "", value: "", keep: "0" }, input);
     } else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && /^-?\d+(\.\d+)?$/.test(input.value)) {
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
@@ -70,68 +91,76 @@ export class Entries {
     }
   }
 
-  isDirty(input) {
-    return input.matches?.("input.entry") && input.value !== input.getAttribute("value");
+  /** @param {HTMLElement} button */
+  pressed(button) {
+    const { move, revision = "", set, value = "", take, do: done = "", with: more = "{}" } = button.dataset;
+    if (move) return this.move(move, { revision });
+    if (set) return this.send({ entry: set, value, keep: "1" }, button);
+    return this.send({ do: done, ...JSON.parse(more), ...(take ? { unit: byId(take).value } : {}), keep: "1" }, button);
   }
 
-  pressed(event) {
-    const button = event.target.closest("[data-move], [data-set], [data-do]");
-    if (!button) return;
-    if (button.dataset.move) return this.move(button.dataset.move, { revision: button.dataset.revision || "" });
-    if (button.dataset.set) return this.send({ entry: button.dataset.set, value: button.dataset.value || "", keep: "1" }, button);
-    const taken = button.dataset.take ? { unit: document.getElementById(button.dataset.take).value } : {};
-    this.send({ do: button.dataset.do, ...JSON.parse(button.dataset.with || "{}"), ...taken, keep: "1" }, button);
-  }
-
+  /**
+   * @param {string} way undo, redo or choose
+   * @param {Record<string, string>} [values]
+   */
   move(way, values = {}) {
-    return this.post(this.bench.dataset.moveUrl.replace("WAY", way), { ...values, keep: "1" });
+    return this.post((this.bench.dataset.moveUrl || "").replace("WAY", way), { ...values, keep: "1" });
   }
 
+  /**
+   * @param {Values} values
+   * @param {Element} input
+   */
   async send(values, input) {
-    const shown = await this.post(this.bench.dataset.editUrl, values, input);
+    const shown = await this.post(this.bench.dataset.editUrl || "", values, input);
     if (shown === null || !input.isConnected) return;
     input.setAttribute("aria-invalid", shown ? "false" : "true");
-    if (!shown) {
-      const place = document.querySelector("#message [data-position]");
-      if (place && values.keep === "1" && input.setSelectionRange) {
-        input.focus();
-        input.setSelectionRange(Number(place.dataset.position), input.value.length);
-      }
+    const place = /** @type {HTMLElement | null} */ (shown ? null : document.querySelector("#message [data-position]"));
+    if (place && values.keep === "1" && input instanceof HTMLInputElement) {
+      input.focus();
+      input.setSelectionRange(Number(place.dataset.position), input.value.length);
     }
   }
 
-  // What is kept goes one after the other, each from the revision the one before it made.
-  // form: a file to send with them.
+  /**
+   * What is kept goes one after the other, each from the revision the one before it made.
+   * @param {string} url
+   * @param {Values} values
+   * @param {Element | null} [input]
+   * @param {FormData | null} [form] a file to send with them
+   * @returns {Promise<any>}
+   */
   post(url, values, input = null, form = null) {
     if (values.keep !== "1") return this.sendNow(url, values, input);
     this.pending(1);
-    this.keeping = (this.keeping || Promise.resolve())
-      .then(() => this.sendNow(url, values, input, form))
-      .finally(() => this.pending(-1));
+    this.keeping = this.keeping.then(() => this.sendNow(url, values, input, form)).finally(() => this.pending(-1));
     return this.keeping;
   }
 
-  // How many changes are on their way to be kept.
+  /**
+   * How many changes are on their way to be kept.
+   * @param {number} more
+   */
   pending(more) {
     this.bench.dataset.pending = String(Number(this.bench.dataset.pending || 0) + more);
   }
 
-  body(values, form) {
-    if (!form) return new URLSearchParams(values);
-    Object.entries(values).forEach(([key, value]) => form.append(key, value));
-    return form;
-  }
-
-  // Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
+  /**
+   * Answers true when the change was shown, false when it was refused, null when a later one has overtaken it.
+   * @param {string} url
+   * @param {Values} values
+   * @param {Element | null} input
+   * @param {FormData | null} [form]
+   */
   async sendNow(url, values, input, form = null) {
     const turn = ++this.sent;
-    const message = document.getElementById("message");
+    const message = byId("message");
     let response, text;
     try {
       response = await fetch(url, {
         method: "POST",
         headers: { "X-CSRFToken": csrfToken(), "HX-Request": "true" },
-        body: this.body({ base: this.base, ...this.looked, ...values }, form),
+        body: bodyOf({ ...this.state, ...values }, form),
       });
       text = await response.text();
     } catch {
@@ -144,18 +173,38 @@ export class Entries {
       message.innerHTML = response.status < 500 ? text : REFUSED("The server could not do this. Nothing saved is lost.");
       return false;
     }
-    const target = document.getElementById(this.target);
+    this.shown(text, values, input);
+    return true;
+  }
+
+  /**
+   * What the server answered takes the place of what it draws anew.
+   * @param {string} text
+   * @param {Values} values
+   * @param {Element | null} input
+   */
+  shown(text, values, input) {
     // What somebody is still typing stays; what was just kept is shown as it was understood.
     const typing = (values.keep !== "1" && !values.look) || document.activeElement !== input;
-    Idiomorph.morph(target, text, { morphStyle: "outerHTML", ignoreActiveValue: typing });
-    document.getElementById("message").innerHTML = "";
-    htmx.process(document.getElementById(this.target));
+    Idiomorph.morph(byId(this.target), text, { morphStyle: "outerHTML", ignoreActiveValue: typing });
+    byId("message").innerHTML = "";
+    htmx.process(byId(this.target));
     if (values.keep === "1") document.body.dispatchEvent(new CustomEvent("kept"));
     this.listeners.forEach((listener) => listener(values));
-    return true;
   }
 }
 
-export function csrfToken() {
-  return JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+/** @param {EventTarget | null} input */
+function isDirty(input) {
+  return input instanceof HTMLInputElement && input.matches("input.entry") && input.value !== input.getAttribute("value");
+}
+
+/**
+ * @param {Record<string, string>} values
+ * @param {FormData | null} form
+ */
+function bodyOf(values, form) {
+  if (!form) return new URLSearchParams(values);
+  Object.entries(values).forEach(([key, value]) => form.append(key, value));
+  return form;
 }

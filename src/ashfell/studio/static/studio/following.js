@@ -1,35 +1,51 @@
+// @ts-check
 // The 3D view follows what is typed: only the latest state is fetched, those overtaken meanwhile are left out.
 
-import { csrfToken } from "./entries.js";
+import { byId, csrfToken } from "./page.js";
 
-// more: what the view itself asks for, e.g. how far sashes are opened.
+/**
+ * @param {import("./view.js").View} view
+ * @param {HTMLElement} bench the element that says where the view is to be had
+ * @param {import("./entries.js").Entries} entries
+ * @param {() => Record<string, string>} [more] what the view itself asks for, e.g. how far sashes are opened
+ */
 export function following(view, bench, entries, more = () => ({})) {
-  let waiting = null;
-  let busy = false;
+  /** @type {{ waiting: Record<string, string> | null, busy: boolean }} */
+  const state = { waiting: null, busy: false };
 
+  /** @param {Record<string, string>} values */
   async function refresh(values) {
     if (values.look) return;
-    waiting = values;
-    if (busy) return;
-    busy = true;
-    while (waiting) {
-      const sent = waiting;
-      waiting = null;
-      const typed = sent.keep === "0" && sent.entry;
-      const body = new URLSearchParams({ ...(typed ? sent : {}), ...more() });
-      const asked = [...body.keys()].length ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body } : {};
-      try {
-        const response = await fetch(bench.dataset.viewUrl, asked);
-        if (response.ok && !response.redirected) await view.show(await response.arrayBuffer());
-        else if (response.status === 422 && !typed) document.getElementById("message").innerHTML = await response.text();
-      } catch (error) {
-        if (!(error instanceof TypeError)) throw error; // the server cannot be reached: entries.js says so
-      }
+    state.waiting = values;
+    if (state.busy) return;
+    state.busy = true;
+    while (state.waiting) {
+      const sent = state.waiting;
+      state.waiting = null;
+      await fetchView(view, bench, sent.keep === "0" && sent.entry ? sent : {}, more());
     }
-    busy = false;
+    state.busy = false;
   }
 
   entries.onShown(refresh);
-  refresh({});
+  void refresh({});
   return refresh;
+}
+
+/**
+ * @param {import("./view.js").View} view
+ * @param {HTMLElement} bench
+ * @param {Record<string, string>} typed
+ * @param {Record<string, string>} more
+ */
+async function fetchView(view, bench, typed, more) {
+  const body = new URLSearchParams({ ...typed, ...more });
+  const asked = [...body.keys()].length ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body } : {};
+  try {
+    const response = await fetch(bench.dataset.viewUrl || "", asked);
+    if (response.ok && !response.redirected) await view.show(await response.arrayBuffer());
+    else if (response.status === 422 && !typed.entry) byId("message").innerHTML = await response.text();
+  } catch (error) {
+    if (!(error instanceof TypeError)) throw error; // the server cannot be reached: entries.js says so
+  }
 }

@@ -1,6 +1,8 @@
 // @ts-check
 // Gestures: something taken hold of and drawn along, or moved step by step with the arrow keys. The one place that listens for them.
 
+import { within } from "./page.js";
+
 /**
  * What a drag does. `start` answers what is held while it goes on, or null when this press starts nothing.
  * @template Held
@@ -38,9 +40,13 @@ export function onDrag(selector, drag) {
     going = { held };
   }, { capture: Boolean(drag.first) });
   document.addEventListener("pointermove", (event) => going && drag.move(going.held, event));
-  document.addEventListener("pointerup", (event) => going && drag.end?.(stop(), event));
+  document.addEventListener("pointerup", (event) => {
+    if (!going) return;
+    const held = stop();
+    drag.end?.(held, event);
+  });
   document.addEventListener("keydown", (event) => {
-    if (going && event.key === "Escape") drag.cancel?.(stop(), event);
+    if (going && drag.cancel && event.key === "Escape") drag.cancel(stop(), event);
   });
 }
 
@@ -61,14 +67,4 @@ export function onArrows(selector, step) {
     const by = event.shiftKey ? 10 : 1;
     if (step(/** @type {HTMLElement} */ (element), [way[0] * by, way[1] * by], event) !== false) event.preventDefault();
   });
-}
-
-/**
- * The element that an event is in and that matches a selector.
- * @param {EventTarget | null} target
- * @param {string} selector
- * @returns {Element | null}
- */
-export function within(target, selector) {
-  return target instanceof Element ? target.closest(selector) : null;
 }

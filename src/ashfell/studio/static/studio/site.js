@@ -20,6 +20,7 @@ entries.onShown(pointing(view, workspace));
 view.on("pick", (part, place) => {
   const picked = /** @type {HTMLElement} */ (document.getElementById("picked"));
   picked.textContent = part ? `${part.entry} · ${place}` : "";
-  const sentence = [...document.querySelectorAll(".build-up li")].find((one) => /** @type {HTMLElement} */ (one).dataset.about === part?.entry);
+  const sentences = /** @type {HTMLElement[]} */ ([...document.querySelectorAll(".build-up li")]);
+  const sentence = sentences.find((one) => one.dataset.about === part?.entry);
   sentence?.scrollIntoView({ block: "nearest" });
 });

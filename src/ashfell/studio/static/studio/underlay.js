@@ -1,81 +1,101 @@
+// @ts-check
 // The image or drawing under the elevation: laid there from a file, moved, and scaled by two points and their true distance.
 
 import { onArrows, onDrag } from "./gestures.js";
+import { byId, drawn, elevation, on, within } from "./page.js";
 import { inUnit, onSheet, pointOn } from "./sheets.js";
 
-export function underlay(entries, bench) {
-  const field = (id) => document.getElementById(id);
-  const sheet = () => field("elevation");
-  let mode = ""; // "move" or "scale"
-  let points = [];
+/** @typedef {import("./sheets.js").Place} Place */
+/** @typedef {import("./entries.js").Entries} Entries */
 
-  document.addEventListener("change", (event) => {
-    const { id, files } = event.target;
-    if (id === "trace" && files[0]) {
-      const form = new FormData();
-      form.append("file", files[0]);
-      entries.post(bench.dataset.underlayUrl, { keep: "1" }, event.target, form);
-      event.target.value = "";
+/** @param {MouseEvent} event */
+const under = (event) => inUnit(elevation(), pointOn(elevation(), event));
+
+/**
+ * @param {Entries} entries
+ * @param {HTMLElement} bench the element that says where an underlay is laid
+ */
+export function underlay(entries, bench) {
+  /** @type {{ mode: "" | "move" | "scale", points: Place[] }} */
+  const state = { mode: "", points: [] };
+  const shown = () => {
+    if (!byId("underlay-move")) {
+      state.mode = "";
+      return;
     }
-    if (id === "underlay-length" && points.length === 2) {
-      const value = [...points.flat().map((mm) => `${mm} mm`), event.target.value].join("; ");
-      set("");
-      entries.send({ entry: "underlay.scaled", value, keep: "1" }, event.target);
-    }
+    byId("underlay-move").setAttribute("aria-pressed", String(state.mode === "move"));
+    byId("underlay-scale").setAttribute("aria-pressed", String(state.mode === "scale"));
+    elevation().classList.toggle("placing", Boolean(state.mode));
+  };
+  /** @param {"" | "move" | "scale"} mode */
+  const set = (mode) => {
+    Object.assign(state, { mode: state.mode === mode ? "" : mode, points: [] });
+    byId("measured")?.replaceChildren();
+    if (byId("underlay-true")) byId("underlay-true").hidden = true;
+    shown();
+  };
+
+  on("change", "#trace", (field) => {
+    if (!field.files?.[0]) return;
+    const form = new FormData();
+    form.append("file", field.files[0]);
+    void entries.post(bench.dataset.underlayUrl || "", { keep: "1" }, field, form);
+    field.value = "";
+  });
+  on("change", "#underlay-length", (field) => {
+    if (state.points.length !== 2) return;
+    const value = [...state.points.flat().map((mm) => `${mm} mm`), field.value].join("; ");
+    set("");
+    void entries.send({ entry: "underlay.scaled", value, keep: "1" }, field);
   });
   document.addEventListener("click", (event) => {
-    if (event.target.id === "underlay-move") return set(mode === "move" ? "" : "move");
-    if (event.target.id === "underlay-scale") return set(mode === "scale" ? "" : "scale");
-    if (mode !== "scale" || !event.target.closest?.("#elevation")) return;
+    if (within(event.target, "#underlay-move")) return set("move");
+    if (within(event.target, "#underlay-scale")) return set("scale");
+    if (state.mode !== "scale" || !within(event.target, "#elevation")) return;
     event.preventDefault();
     event.stopPropagation();
-    points = points.length === 2 ? [] : points;
-    points.push(under(event));
-    mark();
-    field("underlay-true").hidden = points.length < 2;
-    if (points.length === 2) field("underlay-length").focus();
+    state.points = [...(state.points.length === 2 ? [] : state.points), under(event)];
+    mark(state.points);
   }, { capture: true });
+  document.addEventListener("keydown", (event) => event.key === "Escape" && state.mode && set(""));
+  moving(entries, () => state.mode === "move");
+  entries.onShown(shown);
+}
+
+/**
+ * Moved by hand on the drawing, or with the arrow keys.
+ * @param {Entries} entries
+ * @param {() => boolean} isOn whether a drag moves it
+ */
+function moving(entries, isOn) {
+  /** @type {(way: [number, number], from: Element) => void} */
+  const moveBy = ([across, up], from) =>
+    void entries.send({ entry: "underlay.moved", value: `${across} mm; ${up} mm`, keep: "1" }, from);
+  onArrows("#underlay-move", (button, way) => moveBy(way, button));
   onDrag("#elevation", {
     first: true,
-    start: (drawn, event) => (mode === "move" ? { at: under(event), by: [0, 0], x: pointOn(sheet(), event) } : null),
+    start: (sheet, event) =>
+      isOn() ? { at: under(event), by: /** @type {Place} */ ([0, 0]), x: pointOn(elevation(), event) } : null,
     move: (held, event) => {
-      const [now, x] = [under(event), pointOn(sheet(), event)];
+      const [now, x] = [under(event), pointOn(elevation(), event)];
       held.by = [Math.round(now[0] - held.at[0]), Math.round(now[1] - held.at[1])];
-      field("traced").setAttribute("transform", `translate(${x[0] - held.x[0]} ${x[1] - held.x[1]})`);
+      byId("traced").setAttribute("transform", `translate(${x[0] - held.x[0]} ${x[1] - held.x[1]})`);
     },
-    end: ({ by: [across, up] }) => {
-      field("traced").removeAttribute("transform");
-      if (across || up) moveBy([across, up], sheet());
+    end: ({ by }) => {
+      byId("traced").removeAttribute("transform");
+      if (by[0] || by[1]) moveBy(by, elevation());
     },
-    cancel: () => field("traced").removeAttribute("transform"),
+    cancel: () => byId("traced").removeAttribute("transform"),
   });
-  document.addEventListener("keydown", (event) => event.key === "Escape" && mode && set(""));
-  onArrows("#underlay-move", (button, way) => moveBy(way, button));
+}
 
-  const moveBy = ([across, up], from) =>
-    entries.send({ entry: "underlay.moved", value: `${across} mm; ${up} mm`, keep: "1" }, from);
-  const under = (event) => inUnit(sheet(), pointOn(sheet(), event));
-  function set(next) {
-    mode = next;
-    points = [];
-    field("measured")?.replaceChildren();
-    if (field("underlay-true")) field("underlay-true").hidden = true;
-    shown();
-  }
-  function mark() {
-    const circles = points.map((point) => {
-      const circle = document.createElementNS("http://www.w3.org/2000/svg", "circle");
-      const [cx, cy] = onSheet(sheet(), point);
-      Object.entries({ cx, cy, r: 3.5 }).forEach(([key, value]) => circle.setAttribute(key, value));
-      return circle;
-    });
-    field("measured").replaceChildren(...circles);
-  }
-  function shown() {
-    if (!field("underlay-move")) return (mode = "");
-    field("underlay-move").setAttribute("aria-pressed", String(mode === "move"));
-    field("underlay-scale").setAttribute("aria-pressed", String(mode === "scale"));
-    sheet().classList.toggle("placing", Boolean(mode));
-  }
-  entries.onShown(shown);
+/**
+ * The points whose true distance is asked for.
+ * @param {Place[]} points
+ */
+function mark(points) {
+  const placed = points.map((point) => onSheet(elevation(), point));
+  byId("measured").replaceChildren(...placed.map(([cx, cy]) => drawn("circle", { cx, cy, r: 3.5 })));
+  byId("underlay-true").hidden = points.length < 2;
+  if (points.length === 2) byId("underlay-length").focus();
 }

@@ -1,55 +1,60 @@
+// @ts-check
 // The unit page: the drawing, the strips, the list and the 3D view show one unit.
 
 import { dragging } from "./dragging.js";
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
 import { looking } from "./looking.js";
+import { measuring } from "./measuring.js";
 import { nodes } from "./nodes.js";
+import { byId, on } from "./page.js";
 import { pointing } from "./pointing.js";
 import { isBelow } from "./things.js";
 import { underlay } from "./underlay.js";
+import { zooming } from "./zooming.js";
 
-const bench = document.querySelector(".bench");
-const workspace = () => document.getElementById("workspace");
-const field = (id) => document.getElementById(id);
+const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
 const entries = new Entries(bench, "workspace");
 dragging(entries);
 nodes(entries);
-const { look } = looking(entries, bench);
+const look = looking(entries, measuring(entries, bench));
+zooming(entries);
 underlay(entries, bench);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
-const view = new View(document.querySelector("#view canvas"));
-const opened = () => (Number(field("view-open").value) ? { opened: field("view-open").value } : {});
+const view = new View(/** @type {HTMLCanvasElement} */ (document.querySelector("#view canvas")));
+/** @returns {Record<string, string>} */
+const opened = () => (Number(byId("view-open").value) ? { opened: byId("view-open").value } : {});
 const refresh = following(view, bench, entries, opened);
-entries.onShown(pointing(view, workspace));
+entries.onShown(pointing(view, () => byId("workspace")));
 
-field("view-lines").addEventListener("click", (event) => {
-  const on = event.target.getAttribute("aria-pressed") !== "true";
-  event.target.setAttribute("aria-pressed", String(on));
-  view.asLines(on);
+on("click", "#view-lines", (button) => {
+  const lines = button.getAttribute("aria-pressed") !== "true";
+  button.setAttribute("aria-pressed", String(lines));
+  view.asLines(lines);
 });
-field("view-open").addEventListener("input", () => refresh({}));
-field("view-explode").addEventListener("input", (event) => view.explode(Number(event.target.value) / 100));
-field("view-cut").addEventListener("input", (event) => view.cut(Number(event.target.value) / 100));
+on("input", "#view-open", () => void refresh({}));
+on("input", "#view-explode", (slider) => view.explode(Number(slider.value) / 100));
+on("input", "#view-cut", (slider) => view.cut(Number(slider.value) / 100));
 
 // A picked part says what it is, how large, and where; its light is looked at, and its sentence comes into sight.
 view.on("pick", (part, place) => {
-  field("picked").textContent = part ? `${part.part} · ${place}` : "";
+  byId("picked").textContent = part ? `${part.part} · ${place}` : "";
   if (!part) return;
-  const pick = part.light && document.querySelector(`#elevation [data-light="${part.light}"]`);
-  if (pick && pick.dataset.at !== workspace().dataset.at) look({ at: pick.dataset.at });
+  const pick = part.light && /** @type {HTMLElement | null} */ (document.querySelector(`#elevation [data-light="${part.light}"]`));
+  if (pick && pick.dataset.at !== byId("workspace").dataset.at) void look({ at: pick.dataset.at });
   sentenceOf(part.entry)?.scrollIntoView({ block: "nearest" });
 });
+on("click", "#elevation .drawn [data-part]", (shape) =>
+  /** @type {HTMLElement | null | undefined} */ (sentenceOf(shape.dataset.entry)?.querySelector("input, select"))?.focus());
 
-// The sentence that speaks of a part most closely.
+/**
+ * The sentence that speaks of a part most closely.
+ * @param {string | undefined} entry
+ */
 function sentenceOf(entry) {
-  const about = [...document.querySelectorAll(".build-up > li[data-about]")].filter((one) => isBelow(entry, one.dataset.about));
-  return about.sort((a, b) => b.dataset.about.length - a.dataset.about.length)[0] || null;
+  const all = /** @type {HTMLElement[]} */ ([...document.querySelectorAll(".build-up > li[data-about]")]);
+  const about = (/** @type {HTMLElement} */ one) => one.dataset.about || "";
+  return all.filter((one) => isBelow(entry, about(one))).sort((a, b) => about(b).length - about(a).length)[0] || null;
 }
-
-document.addEventListener("click", (event) => {
-  const shape = event.target.closest("#elevation .drawn [data-part]");
-  if (shape) sentenceOf(shape.dataset.entry)?.querySelector("input, select")?.focus();
-});

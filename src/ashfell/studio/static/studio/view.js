@@ -2,16 +2,21 @@
 
 import {
   AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
-  LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster, Scene, SRGBColorSpace,
-  Vector2, Vector3, WebGLRenderer,
+  LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster,
+  Scene, SRGBColorSpace, Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
 
 const EMBER = new Color("#c4501f");
 const INK = new LineBasicMaterial({ color: "#3a3632", transparent: true, opacity: 0.55 });
 const SHARP = 20; // degrees between faces from which their edge is drawn
+const WHITE = { color: "#fbfaf6", polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
+const CLEAR = { transparent: true, opacity: 0.32, roughness: 0.1, depthWrite: false, side: DoubleSide };
 
 export class View {
-  // canvas: where to draw; from: the direction to look from first; whole: whether what is pointed at is a whole node, not a part.
+  /**
+   * @param {HTMLCanvasElement} canvas where to draw
+   * @param {{ from?: number[], whole?: boolean }} [how] the direction to look from first; whether what is pointed at is a whole node
+   */
   constructor(canvas, { from = [0.45, 0.25, 1], whole = false } = {}) {
     this.whole = whole;
     this.drawn = new Map(); // edges and materials, once for each geometry and finish
@@ -50,6 +55,7 @@ export class View {
     this.renderer.render(this.scene, this.camera);
   }
 
+  /** @param {ArrayBuffer} bytes a GLB */
   async show(bytes) {
     const { scene: model, parser } = await this.loader.parseAsync(bytes, "");
     this.drawn.clear();
@@ -102,7 +108,7 @@ export class View {
   dress(mesh) {
     const { color, map, roughness, metalness, transmission, flatShading } = mesh.material;
     mesh.material = transmission
-      ? new MeshStandardMaterial({ color: color.clone().multiply(new Color("#b9cdd0")), transparent: true, opacity: 0.32, roughness: 0.1, depthWrite: false, side: DoubleSide })
+      ? new MeshStandardMaterial({ ...CLEAR, color: color.clone().multiply(new Color("#b9cdd0")) })
       : new MeshStandardMaterial({ color, map: sharpened(map), roughness, metalness: Math.min(metalness, 0.3), flatShading });
     mesh.userData.plain = mesh.material.emissive.clone();
     const edges = new LineSegments(this.once(mesh.geometry.uuid, () => new EdgesGeometry(bare(mesh.geometry), SHARP)), INK);
@@ -117,7 +123,8 @@ export class View {
     this.meshes?.forEach((mesh) => {
       mesh.userData.shaded ||= mesh.material;
       const { transparent, opacity } = mesh.userData.shaded;
-      mesh.material = on ? new MeshBasicMaterial({ color: "#fbfaf6", transparent, opacity: transparent ? Math.min(opacity, 0.15) : 1, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }) : mesh.userData.shaded;
+      const white = { ...WHITE, transparent, opacity: transparent ? Math.min(opacity, 0.15) : 1 };
+      mesh.material = on ? new MeshBasicMaterial(white) : mesh.userData.shaded;
     });
     this.paint();
   }
@@ -185,7 +192,7 @@ export class View {
     this.controls.update();
   }
 
-  // lit: from a part's data to whether it is lit.
+  /** @param {(part: import("./things.js").Thing) => boolean} lit */
   highlight(lit) {
     this.lit = lit;
     this.paint();
@@ -201,6 +208,11 @@ export class View {
     this.draw();
   }
 
+  /**
+   * Listen for what the pointer is over and for what is picked: a part or a node, and where it is.
+   * @param {"over" | "pick"} what
+   * @param {(thing: import("./things.js").Thing | null, place: string) => unknown} listener
+   */
   on(what, listener) {
     this.listeners[what].push(listener);
   }
@@ -214,7 +226,9 @@ export class View {
       ray.setFromCamera(point, this.camera);
       return ray.intersectObjects(this.meshes, false)[0] || null;
     };
-    this.canvas.addEventListener("pointermove", (event) => event.buttons === 0 && this.tell("over", under(event)?.object.userData.thing || null));
+    this.canvas.addEventListener("pointermove", (event) => {
+      if (event.buttons === 0) this.tell("over", under(event)?.object.userData.thing || null);
+    });
     this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
     this.canvas.addEventListener("click", (event) => {
       const hit = under(event);
