@@ -73,7 +73,7 @@ def _section(pick: random.Random) -> list[Data]:
         *((x, y, b) for (x, y), b in zip(front, [*bulges, 0.0], strict=True)),
         (float(face), -float(depth), 0.0),
     ]
-    return [{"x": f"{x:.4f}", "y": f"{min(y - (2 if b else 0), 0):.4f}", "bulge": b} for x, y, b in drawn]
+    return [{"x": f"{x:.4f}", "y": f"{min(y - 4, 0):.4f}", "bulge": b} for x, y, b in drawn]
 
 
 def _without_sliders(pick: random.Random, cell: Data) -> None:

@@ -35,6 +35,10 @@ class OfCell(NamedTuple):
     place: CellPlace
 
 
+SIDES = "sides"
+"""The step before the name of a side: ``frame.sides.corner.1`` is the first corner's face."""
+
+
 class Address(str):
     """The address of an entry; empty for the document itself."""
 
@@ -43,17 +47,25 @@ class Address(str):
     @property
     def steps(self) -> tuple[str, ...]:
         """Its steps from the document inwards."""
-        return tuple(self.split(".")) if self else ()
+        return (*self.parent.steps, self.last) if self else ()
 
     @property
     def parent(self) -> Address:
         """The address around it."""
-        return Address(self.rpartition(".")[0])
+        return Address(self._parted()[0])
 
     @property
     def last(self) -> str:
         """Its last step."""
-        return self.rpartition(".")[2]
+        return self._parted()[1]
+
+    def _parted(self) -> tuple[str, str]:
+        """All but the last step, and that; the name of a side is one step, also where there is a point in it."""
+        around, mark, side = self.rpartition(f".{SIDES}.")
+        if mark and "." in side:
+            return f"{around}.{SIDES}", side
+        around, _, last = self.rpartition(".")
+        return around, last
 
     def __truediv__(self, more: str) -> Address:
         return Address(f"{self}.{more}" if self and more else self or more)

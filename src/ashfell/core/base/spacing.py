@@ -276,12 +276,12 @@ def _refuse_unless_closed(span: Fraction, taken: Fraction, entry: str, span_entr
     if span != taken:
         over = "over" if taken > span else "short"
         raise Refusal(
-            entry,
+            span_entry or entry,
             "the sum closes",
             f"All lights are fixed and come to {exact_mm(taken)} with their bars, {exact_mm(abs(taken - span))} "
             f"{over}.",
             f"Let one light share the rest, or make the {noun} {exact_mm(taken)} {way}.",
-            taken,
+            taken if span_entry else None,
         )
 
 
@@ -305,7 +305,7 @@ def _no_room(
         "room for every light",
         f"{taker} {leave} {exact_mm(left)} for {len(sharing)} {_plural('light', len(sharing))}.",
         f"The {noun} would have to be at least {exact_mm(nearest)} {way}.",
-        nearest,
+        nearest if span_entry else None,
     )
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Sequence
+from fractions import Fraction
+from math import floor
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -175,12 +177,16 @@ def largest_inset(loop: Loop, by: float | Floats | Sequence[float]) -> float:
     return good
 
 
-def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str = "offset") -> Refusal:
-    """The refusal of an inset, with the largest that works."""
+def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str = "offset", exact: bool = True) -> Refusal:
+    """The refusal of an inset, with the largest that works: the nearest value of the entry, where the entry is
+    ``exact``ly the inset.
+    """
     share, wanted = largest_inset(loop, by), float(np.abs(np.asarray(by, dtype=float)).max())
+    largest = Fraction(floor(share * wanted * 100), 100)
     return Refusal(
         entry,
         "something remains inside",
         f"An inset of {wanted:g} mm leaves nothing.",
-        f"The largest that works is {np.floor(share * wanted * 100) / 100:g} mm.",
+        f"The largest that works is {float(largest):g} mm.",
+        largest if exact else None,
     )

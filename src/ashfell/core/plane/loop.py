@@ -116,8 +116,9 @@ class Loop:
         """The loop as a polygon for set operations in the plane."""
         return Polygon(self.points)
 
-    def inset(self, by: float | Floats | Sequence[float]) -> Loop:
-        """The loop moved inwards (outwards when negative), a distance for each edge or one for all.
+    def inset(self, by: float | Floats | Sequence[float], entry: str = "offset") -> Loop:
+        """The loop moved inwards (outwards when negative), a distance for each edge or one for all, mm; ``entry`` is
+        what it is asked for by.
 
         Raises
         ------
@@ -126,7 +127,7 @@ class Loop:
         """
         moved = self.moved(by)
         if moved is None:
-            raise too_far(self, by)
+            raise too_far(self, by, entry)
         if self.is_rectangle:
             (left, foot), (right, head) = moved[0].tolist(), moved[2].tolist()
             return Loop.rectangle(left, foot, right, head, self.tags)

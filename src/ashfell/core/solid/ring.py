@@ -76,7 +76,7 @@ def _loops_inset(loops: Sequence[Loop], points: Floats, by: Floats, entry: str) 
         loop = loops[index % count]
         one = loop.moved(flat[index]) if flat[index].any() else loop.points
         if one is None:
-            raise too_far(loop, flat[index], entry)
+            raise too_far(loop, flat[index], entry, exact=False)
         moved[index] = one
     return moved.reshape(kinds, count, -1, 2)
 

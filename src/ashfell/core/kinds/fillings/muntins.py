@@ -33,7 +33,7 @@ from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Gasket
 from ashfell.core.unit.document.members import AXES, Axis, Division
 from ashfell.core.unit.layout import CellLayout, Light
-from ashfell.core.unit.members.glazing import Planes
+from ashfell.core.unit.members.glazing import Planes, too_small
 from ashfell.core.unit.say.division import say_division
 from ashfell.core.unit.say.writer import Action, Writer
 
@@ -143,7 +143,10 @@ def _grid(light: Light, muntins: Muntins, spacing: dict[Axis, Spacing], entry: s
 
 def _seen(light: Light, gasket: Gasket) -> Polygon:
     nothing, shows = np.zeros(len(light.loop.points)), float(gasket.shows.mm)
-    points = ring_corners([light.loop], nothing, [(0.0, shows, 0.0)], light.entry)
+    try:
+        points = ring_corners([light.loop], nothing, [(0.0, shows, 0.0)], light.entry)
+    except Refusal as refusal:
+        raise too_small(light) from refusal
     return Polygon(points[0, :, 0, :2]).buffer(0)
 
 

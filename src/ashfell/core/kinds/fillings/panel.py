@@ -10,6 +10,7 @@ import numpy as np
 
 from ashfell.core.base.document import Key, Size, mm
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import ALONG_V, Member
@@ -69,13 +70,25 @@ def _solve(light: Light, fill: Panel, solving: object) -> PanelContent:
     if fill.style == "raised":
         front = -float(planes.front)
         steps = ((shows + margin, front), (shows + margin + float(fill.bevel.mm), front + rise))
-        levels = tuple(_level(_within(light, more), w) for more, w in steps)
+        levels = tuple(_level(_within(light, more, fill), w) for more, w in steps)
+    if fill.style == "framed":
+        _within(light, shows + margin, fill)
     return PanelContent(panes=(pane,), planes=planes, gasket=gasket, gasket_entry=entry, levels=levels)
 
 
-def _within(light: Light, more: float) -> Floats:
+def _within(light: Light, more: float, fill: Panel) -> Floats:
+    """The path that far within a light, (c, 2) mm."""
     nothing = np.zeros(len(light.loop.points))
-    return ring_corners([light.loop], nothing, [(1.0, more, 0.0)], f"{light.entry}.margin")[0, :, 0, :2]
+    try:
+        return ring_corners([light.loop], nothing, [(1.0, more, 0.0)], f"{light.entry}.margin")[0, :, 0, :2]
+    except Refusal as refusal:
+        bevel = f" with a bevel of {exact_mm(fill.bevel.mm)}" if fill.style == "raised" else ""
+        raise Refusal(
+            f"{light.entry}.style",
+            "a field within the margins",
+            f"A margin of {exact_mm(fill.margin.mm)}{bevel} leaves no field.",
+            "Make the panel flat, or its margin and bevel narrower.",
+        ) from refusal
 
 
 def _level(points: Floats, w: float) -> Floats:

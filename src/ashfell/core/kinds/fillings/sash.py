@@ -89,7 +89,7 @@ def _solve(light: Light, fill: Sash, solving: Solving) -> Hung:
         When it has no room in the ring or cannot move.
     """
     planes = _planes(light, fill)
-    whole = named_after_place(light.loop.inset(float(fill.clearance.mm)))
+    whole = named_after_place(light.loop.inset(float(fill.clearance.mm), f"{light.entry}.clearance"))
     rect = light.clear.inset(fill.clearance.mm)
     if not fill.turning.pair:
         body = sash_body(light, whole, rect, planes, "sash", solving)

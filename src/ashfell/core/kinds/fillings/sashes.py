@@ -27,7 +27,7 @@ from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES, Percent
 from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, is_bar
 from ashfell.core.unit.members.faces import exact_face, side_faces
-from ashfell.core.unit.members.own_section import own_section, worked
+from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.extent import Extent
@@ -100,14 +100,8 @@ def sash_body(
     try:
         clear = loop.inset(along)
     except Refusal as refusal:
-        raise Refusal(
-            f"{light.entry}.face",
-            refusal.rule,
-            f"A sash face of {exact_mm(fill.face.mm)} leaves no glass.",
-            refusal.remedy,
-        ) from refusal
-    of_ring = light.ring.glazing, light.ring.glazing_entry
-    glazing, glazing_entry = (fill.glazing, f"{light.entry}.glazing") if fill.glazing else of_ring
+        raise _no_glass(light, fill, refusal) from refusal
+    glazing = fill.glazing or light.ring.glazing
     ring = Ring(
         light.key if name == "sash" else f"{light.key}.{name}",
         light.entry,
@@ -119,10 +113,25 @@ def sash_body(
         worked(fill),
         section=own_section(fill.section, f"{light.entry}.section"),
         glazing=glazing,
-        glazing_entry=glazing_entry,
+        glazing_entry=f"{light.entry}.glazing" if fill.glazing else light.ring.glazing_entry,
     )
     where = entry_below(light.entry, "content"), f"{light.key}.{name}."
     return solving.body(fill.content, ring, rect, _extent(clear, rect, fill.face.mm, own), where)
+
+
+def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
+    """The refusal of a sash with nothing inside; of any sash where the largest face has no web beside the rebate."""
+    glazing = fill.glazing or light.ring.glazing
+    least = glazing.cover.mm + glazing.clearance.mm + LEAST_WEB
+    if refusal.nearest is not None and refusal.nearest < least:
+        return Refusal(
+            f"{light.entry}.kind",
+            "a light that takes a sash",
+            f"A sash face is at least {exact_mm(least)} here, and the light takes {exact_mm(refusal.nearest)}.",
+            "Make the light larger, or choose another filling.",
+        )
+    message = f"A sash face of {exact_mm(fill.face.mm)} leaves no glass."
+    return Refusal(f"{light.entry}.face", refusal.rule, message, refusal.remedy, refusal.nearest)
 
 
 def _extent(clear: Loop, rect: Rect, face: Fraction, own: Mapping[str, Fraction]) -> Extent:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from fractions import Fraction
-from math import floor
+from math import ceil
 from typing import TYPE_CHECKING, Any
 
 from shapely.geometry import Polygon, box
@@ -23,12 +23,19 @@ def _strips(ground: Ground) -> Iterator[Strip]:
     left, foot, right, head = ground.region.bounds
     if 2 * (inset + width) >= min(right - left, head - foot):
         most = min(right - left, head - foot) / 2 - width
+        if most <= 1:
+            raise Refusal(
+                f"{ground.entry}.kind",
+                "glass between the bars",
+                f"Bars {width:g} mm wide along the edges leave nothing between them.",
+                "Choose another pattern, or make the bars narrower.",
+            )
         raise Refusal(
             f"{ground.entry}.inset",
             "glass between the bars",
             f"Bars {inset:g} mm from the edges leave nothing between them.",
-            f"They can be at most {most:.1f} mm from the edges.",
-            Fraction(floor(most)),
+            f"They can be at most {ceil(most) - 1} mm from the edges.",
+            Fraction(ceil(most) - 1),
         )
     if ground.light.is_rectangle:
         for upright, at in (

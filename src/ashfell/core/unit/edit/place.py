@@ -57,9 +57,18 @@ def _make(data: Data, here: Any, walked: Address, step: str) -> None:
         refuse_no_light(owner, walked / step)
         here[step] = dump(Cell())
     if step == "fill" and here.get("fill") is None:
-        here["fill"] = dump(usual_fill())
+        here["fill"] = _fill_around(data, walked)
     if step == "glazing" and here.get("glazing") is None:
         here["glazing"] = copy.deepcopy(data["glazing"])
+
+
+def _fill_around(data: Data, cell: Address) -> Data:
+    """The filling of a cell that has none of its own: that of the nearest cell around it in the same ring."""
+    while cell.parent.last == "cells":
+        cell = cell.parent.parent
+        if fill := at(data, cell, make=False).get("fill"):
+            return copy.deepcopy(fill)
+    return dump(usual_fill())
 
 
 def refuse_no_light(owner: Data, address: Address) -> None:
@@ -100,11 +109,10 @@ def put(data: Data, address: str, value: str, bare: Unit) -> None:
         return
     if not isinstance(holder, dict):
         raise unknown(address)
-    read_value = _read(address, value, kind, bare)
-    if read_value is None and any(get_origin(option) is dict for option in _options(_kind_at(data, path))):
+    if not value.strip() and any(get_origin(option) is dict for option in _options(_kind_at(data, path))):
         holder.pop(last, None)
     else:
-        holder[last] = read_value
+        holder[last] = _read(address, value, kind, bare)
 
 
 def _options(kind: Any) -> list[Any]:

@@ -152,7 +152,11 @@ def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, 
     behind = -np.array([covers(light) for light in lights])
     entry, shows = first.ring.glazing_entry, float(gasket_of(first).shows.mm)
     profile, section = bead_profile(first.seat, planes)
-    corners = ring_corners(loops, behind, [(1.0, 0.0, 0.0), (0.0, shows, 0.0), *profile], f"{entry}.cover")
+    points: Profile = [(1.0, 0.0, 0.0), (0.0, shows, 0.0), *profile]
+    try:
+        corners = ring_corners(loops, behind, points, f"{entry}.cover")
+    except Refusal as refusal:
+        raise _first_too_small(lights, behind, points) from refusal
     panes, inside, beads = corners[:, :, 0, :2], corners[:, :, 1, :2], corners[:, :, 2:]
     for light, pane in zip(lights, panes, strict=True):
         beds[light.key] = Bed(pane)
@@ -166,6 +170,27 @@ def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, 
         for (name, grain), form in zip(names_of(light.loop), own_members, strict=True):
             key = f"bead.{light.key}.{name}"
             yield Member(key, f"{entry}.bead", "bead", finishes.of("bead"), grain, form, light.key)
+
+
+def _first_too_small(lights: Sequence[Light], behind: Floats, points: Profile) -> Refusal:
+    """The refusal of the first light that its gaskets and beads leave nothing of."""
+    for light, covered in zip(lights, behind, strict=True):
+        try:
+            ring_corners([light.loop], covered[None], points, "")
+        except Refusal:
+            break
+    return too_small(light)
+
+
+def too_small(light: Light) -> Refusal:
+    """The refusal of a light that its gaskets and beads leave nothing of."""
+    name = f"Light {light.key}" if light.key else "The light"
+    return Refusal(
+        f"{light.entry}.kind",
+        "a light that holds its glass",
+        f"{name} is so small that its gaskets and beads leave nothing of it.",
+        "Move the bars beside it, or leave it open.",
+    )
 
 
 def bead_profile(seat: Seat, planes: Planes) -> tuple[Profile, Section]:

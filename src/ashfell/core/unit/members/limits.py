@@ -130,8 +130,10 @@ def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
         )
 
 
-def check_bar(ring: Ring, bar: BarRun) -> None:
-    """Refuse a bar with no web between its rebates or no stop behind its worked edge."""
+def check_bar(ring: Ring, bar: BarRun, edge_entry: str) -> None:
+    """Refuse a bar with no web between its rebates or no stop behind its worked edge; ``edge_entry`` is where that edge
+    is given, for the bar alone or for all bars of its cell.
+    """
     entry = f"{bar.entry}.face"
     least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
     if bar.face < least:
@@ -145,7 +147,7 @@ def check_bar(ring: Ring, bar: BarRun) -> None:
     depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
     if bar.edge.exact_drop + LEAST_STOP > depth:
         raise Refusal(
-            entry.replace(".face", ".edge.size"),
+            f"{edge_entry}.size",
             "a stop behind the worked edge",
             f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the "
             "glass.",

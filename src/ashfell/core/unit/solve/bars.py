@@ -53,7 +53,7 @@ def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
         bar.section or owner.cell.bars.section,
         f"{made.entry}.section" if bar.section else entry_below(owner.path, "bars.section"),
     )
-    check_bar(draft.ring, made)
+    check_bar(draft.ring, made, f"{made.entry}.edge" if bar.edge else entry_below(owner.path, "bars.edge"))
     yield from _fitted(draft, owner, run, made)
 
 

@@ -9,6 +9,7 @@ from fractions import Fraction
 import numpy as np
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
@@ -63,11 +64,25 @@ def solve(document: UnitDocument) -> Layout:
         check_plain(frame)
         extent = measured(innermost.clear, outer)
     solving = Solving(document.finishes)
-    body = solving.body(document, innermost, innermost_rect(innermost) if inside else outer, extent, ("", ""))
+    rect = innermost_rect(innermost) if inside else outer
+    try:
+        body = solving.body(document, innermost, rect, extent, ("", ""))
+    except Refusal as refusal:
+        raise _over_all(refusal, outer, rect) from None
     shown = [frame, *(ring for ring, _ in rings if ring is not innermost)] if inside else [ring for ring, _ in rings]
     members = [*(member for ring in shown for member in ring_members(ring, document.finishes)), *body.members]
     layout = Layout(outer, outline, tuple(shown), body, tuple(members))
     return replace(layout, members=(*members, *trim_members(document, layout)))
+
+
+def _over_all(refusal: Refusal, outer: Rect, rect: Rect) -> Refusal:
+    """The refusal of what has no room inside rings: the nearest size of the unit is that over all of them."""
+    more = {"width": outer.width - rect.width, "height": outer.height - rect.height}.get(refusal.entry)
+    if more is None or refusal.nearest is None:
+        return refusal
+    nearest = refusal.nearest + more
+    remedy = refusal.remedy.replace(exact_mm(refusal.nearest), exact_mm(nearest))
+    return replace(refusal, nearest=nearest, remedy=remedy)
 
 
 def _frame_clear(document: UnitDocument, loop: Loop, faces: Floats) -> Loop:

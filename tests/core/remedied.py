@@ -1,0 +1,122 @@
+"""What is refused is mended by what the refusal says, until it can be built.
+
+Where a refusal names the nearest value that works, that value is typed at its entry. Where it says in words what to do,
+one of :data:`WORDS` does it; a refusal that is not in there and names no value is left, for the test to fail on.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.document import dump
+from ashfell.core.base.lengths import exact
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.edit.change import change
+
+Data = dict[str, Any]
+MOST = 60
+"""Changes after which a unit counts as one that cannot be mended."""
+
+
+def remedied(data: Data) -> tuple[Data, list[Refusal]]:
+    """The unit after every remedy, and what was refused on the way.
+
+    Raises
+    ------
+    Refusal
+        When it is still refused, or a remedy cannot be applied.
+    """
+    met: list[Refusal] = []
+    data = dump(read_unit(data))
+    for _ in range(MOST):
+        try:
+            solve(read_unit(data))
+            return data, met
+        except Refusal as refusal:
+            met.append(refusal)
+            data = mended(data, refusal)
+    raise met[-1]
+
+
+def mended(data: Data, refusal: Refusal) -> Data:
+    """The unit with the remedy of one refusal applied."""
+    if refusal.nearest is not None:
+        return change(data, refusal.entry, exact(refusal.nearest))
+    if refusal.rule not in WORDS:
+        raise refusal
+    for address, value in WORDS[refusal.rule](Address(refusal.entry)):
+        data = change(data, address, value)
+    return data
+
+
+Changes = list[tuple[Address, str]]
+Mending = Callable[[Address], Changes]
+"""From the refused entry to what is changed, and to what."""
+
+
+def at_entry(value: str, below: str = "") -> Mending:
+    """Set a value at the refused entry, or below it."""
+    return lambda entry: [(entry / below, value)]
+
+
+def beside(name: str, value: str) -> Mending:
+    """Set a value beside the refused entry."""
+    return lambda entry: [(entry.parent / name, value)]
+
+
+def like_the_others(entry: Address) -> Changes:
+    """A light too small for its own division made one light like the others; a sash too small for its, glass."""
+    if entry.parent.last == "content":
+        return [(entry.parent.parent / "kind", "glass")]
+    return [(entry.parent / "cleared", "yes")]
+
+
+def no_own_sides(entry: Address) -> Changes:
+    """All sides as wide as the rest."""
+    return [(entry.parent / side, "") for side in ("sill", "head")]
+
+
+def undivided(entry: Address) -> Changes:
+    """A cell whose bars stand in the way, without them."""
+    cell = Address(entry).parent.parent
+    return [(cell / axis / "count", "1") for axis in ("columns", "rows")]
+
+
+def fewer_pieces(entry: Address) -> Changes:
+    """Leading with narrow cames and one piece of glass."""
+    return [
+        (entry, "3"),
+        (entry.parent / "pattern", "grid"),
+        (entry.parent / "across", "1"),
+        (entry.parent / "up", "1"),
+    ]
+
+
+WORDS: dict[str, Mending] = {
+    "a bar that parts its light": at_entry("", "removed"),
+    "a field within the margins": at_entry("flat"),
+    "a light that holds its glass": at_entry("open"),
+    "a light that takes a sash": at_entry("glass"),
+    "a level sill": at_entry(""),
+    "a rebate round every light": at_entry("3", "cover"),
+    "a section that fits its member": at_entry(""),
+    "a sill to leave out": at_entry("all"),
+    "a stop before the glass, a stem behind it": at_entry(""),
+    "a stop before the glass": at_entry(""),
+    "a stop behind the worked edge": at_entry("1"),
+    "an even face round curved corners": no_own_sides,
+    "an outline a sash can swing out of": beside("opening", "fixed"),
+    "blades within the frame": at_entry("30"),
+    "four straight members for butted joints": at_entry("mitred"),
+    "glass between the bars": at_entry("grid"),
+    "glass between the cames": fewer_pieces,
+    "glass within its rebate": undivided,
+    "jambs that stand on a sill": at_entry("all"),
+    "pieces of a light that stay apart": undivided,
+    "room for every light": like_the_others,
+    "the sum closes": at_entry("", "lights.0.size"),
+    "sliding sashes in a rectangle": at_entry("glass"),
+}
