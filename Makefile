@@ -11,20 +11,24 @@ demo: $(VENV)/.run
 	$(BIN)/python manage.py demo --port $(PORT)
 
 test: lint $(VENV)/.browser
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n 2 --dist worksteal
 
 # The property tests with fresh seeds and many more examples.
 test-long: $(VENV)/.dev
 	$(BIN)/python -m pytest tests/core --hypothesis-profile=long
 
-lint: $(VENV)/.dev
+lint: $(VENV)/.dev node_modules/.made
 	$(BIN)/ruff format --check .
 	$(BIN)/ruff check .
 	$(BIN)/djlint --lint --quiet src
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+	$(BIN)/python tools/limits.py
 	$(BIN)/python tools/vendor.py --check
 	$(BIN)/python manage.py makemigrations --check --dry-run
+	npm run --silent lint
+	npm run --silent types
+	npm run --silent test
 
 bench: $(VENV)/.bench
 	$(BIN)/python -m bench
@@ -64,5 +68,11 @@ $(VENV)/.browser: $(VENV)/.dev
 	command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium; }
 	touch $@
 
+# What checks the pages' scripts, and Node.js when it is missing.
+node_modules/.made: package.json package-lock.json
+	command -v npm >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends nodejs npm; }
+	npm ci --silent --no-audit --no-fund
+	touch $@
+
 clean:
-	rm -rf $(VENV) build var
+	rm -rf $(VENV) node_modules build var

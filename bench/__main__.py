@@ -1,7 +1,8 @@
 """Run every benchmark: ``python -m bench``."""
 
-from bench import pages, solids
+from bench import pages, scenes, solids
 
 if __name__ == "__main__":
     solids.main()
+    scenes.main()
     pages.main()

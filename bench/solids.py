@@ -12,8 +12,8 @@ from time import perf_counter
 import numpy as np
 from manifold3d import Manifold, Mesh, OpType
 
-from ashfell.core.site.fit import Opening
 from ashfell.core.site.hosts.face import face_solids
+from ashfell.core.site.opening import Opening
 from ashfell.core.unit import UnitDocument, build, read_unit
 from ashfell.core.unit.solve.unit import solve
 from bench import by_manifold

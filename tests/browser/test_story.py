@@ -37,6 +37,7 @@ def type_over(page, label, value, scope="#workspace"):
         entry = page.locator(scope).get_by_label(label, exact=True).first
         entry.fill(value)
         entry.press("Enter")
+    page.locator(".bench[data-pending='0']").wait_for()
 
 
 @pytest.fixture

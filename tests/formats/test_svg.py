@@ -9,7 +9,7 @@ import pytest
 import shapely
 
 from ashfell.core.drawing.paper import Sheet, extent_of
-from ashfell.core.drawing.view import elevation
+from ashfell.core.seen import elevation
 from ashfell.core.unit import make, read_unit
 from ashfell.formats.svg import SEEN, elevation_svg, path_data, shapes_svg, thumbnail_svg
 from tests.conftest import DEMO

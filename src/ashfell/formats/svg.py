@@ -15,11 +15,11 @@ from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.paper import Sheet, extent_of
 from ashfell.core.drawing.sheet import Figure, Line
 from ashfell.core.drawing.unit_sheet import unit_sheet
-from ashfell.core.drawing.view import Shape
 from ashfell.core.finish import TINT
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.points import Floats
+from ashfell.core.seen import Shape
 from ashfell.core.solid.topology import Indices
 from ashfell.core.unit import Unit
 

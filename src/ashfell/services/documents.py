@@ -19,10 +19,10 @@ from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.lengths import Style, Unit
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.registry import schema_of
 from ashfell.core.finish import Finish
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
-from ashfell.core.kinds.registry import schema_of
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.document import SiteDocument, read_site
 from ashfell.core.site.scene import Scene, build_scene

@@ -35,8 +35,8 @@ class OfCell(NamedTuple):
     place: CellPlace
 
 
-SIDES = "sides"
-"""The step before the name of a side: ``frame.sides.corner.1`` is the first corner's face."""
+OF_SIDES = ("sides", "steps")
+"""The steps before the name of a side: ``frame.sides.corner.1`` is the first corner's face."""
 
 
 class Address(str):
@@ -61,9 +61,10 @@ class Address(str):
 
     def _parted(self) -> tuple[str, str]:
         """All but the last step, and that; the name of a side is one step, also where there is a point in it."""
-        around, mark, side = self.rpartition(f".{SIDES}.")
-        if mark and "." in side:
-            return f"{around}.{SIDES}", side
+        for step in OF_SIDES:
+            around, mark, side = self.rpartition(f".{step}.")
+            if mark:
+                return f"{around}.{step}", side
         around, _, last = self.rpartition(".")
         return around, last
 

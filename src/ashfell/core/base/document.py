@@ -55,6 +55,9 @@ Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max
 
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,59}$")]
 
+Side = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9.-]{0,59}$")]
+"""The name of a side of an outline: ``sill``, or with its number ``corner.1``."""
+
 
 def mm(text: str) -> Length:
     """A length as a default of a field."""

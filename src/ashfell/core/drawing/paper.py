@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from ashfell.core.drawing.view import Shape
+from ashfell.core.seen import Shape
 
 Extent = tuple[float, float, float, float]
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ashfell.core.drawing.paper import Sheet
-from ashfell.core.drawing.view import Shape
+from ashfell.core.seen import Shape
 from ashfell.core.unit.document.members import AXES, Axis
 
 View = Literal["outside", "inside", "across", "up"]

@@ -39,8 +39,8 @@ from ashfell.core.drawing.sheet import (
     UnitSheet,
     View,
 )
-from ashfell.core.drawing.symbols import symbols
-from ashfell.core.drawing.view import Shape, elevation, section
+from ashfell.core.kinds.symbol import symbols
+from ashfell.core.seen import Shape, elevation, section
 from ashfell.core.unit.document.members import AXES, Axis
 from ashfell.core.unit.layout import CellLayout
 from ashfell.core.unit.look import cell_path, looked_at

@@ -8,11 +8,11 @@ from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any
 
 from ashfell.core.base.document import Data, Document
-from ashfell.core.kinds.registry import OneOf, Registry
+from ashfell.core.base.registry import OneOf, Registry
 
 if TYPE_CHECKING:
-    from ashfell.core.drawing.symbols import Symbol
     from ashfell.core.kinds.roles import Finishes
+    from ashfell.core.kinds.symbol import Symbol
     from ashfell.core.parts import Member
     from ashfell.core.unit.layout import Bed, Content, Light
     from ashfell.core.unit.say.writer import Writer

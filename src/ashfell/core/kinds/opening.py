@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from ashfell.core.kinds.registry import KeyOf, Registry
+from ashfell.core.base.registry import KeyOf, Registry
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.sash import Sash

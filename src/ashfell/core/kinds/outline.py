@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Annotated, Any
 
 from ashfell.core.base.document import Data, Document, dump
-from ashfell.core.kinds.registry import OneOf, Registry
+from ashfell.core.base.registry import OneOf, Registry
 from ashfell.core.plane.outline import Outline
 
 if TYPE_CHECKING:

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 from shapely.geometry import Polygon
 
+from ashfell.core.base.registry import KeyOf, Registry
 from ashfell.core.base.spacing import Spacing
-from ashfell.core.kinds.registry import KeyOf, Registry
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.muntins import Muntins

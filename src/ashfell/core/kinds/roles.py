@@ -12,7 +12,7 @@ from typing import Any
 from pydantic import ConfigDict, RootModel, ValidationError, model_validator
 
 from ashfell.core.base.document import Key
-from ashfell.core.kinds.registry import Registry
+from ashfell.core.base.registry import Registry
 
 
 @dataclass(frozen=True)

@@ -17,9 +17,9 @@ from shapely.geometry import Polygon, box
 from ashfell.core.base.document import Document, Gap, Size
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.edges import EDGES, EdgeKey
 from ashfell.core.plane.points import polygons
 from ashfell.core.plane.segment import Segment
+from ashfell.core.solid.edges import EDGES, EdgeKey
 from ashfell.core.solid.sweep import Section, tidy
 
 FINE = 0.05

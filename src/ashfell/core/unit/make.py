@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-from ashfell.core.drawing.view import Shape, elevation
 from ashfell.core.parts import Part
+from ashfell.core.seen import Shape, elevation
 from ashfell.core.unit.build import build
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout

@@ -16,7 +16,6 @@ from ashfell.core.base.document import Data, Gap, mm
 from ashfell.core.base.lengths import parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
-from ashfell.core.drawing.symbols import Symbol, hung_symbol
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.sashes import (
     THINNER,
@@ -32,6 +31,7 @@ from ashfell.core.kinds.fillings.sashes import (
 )
 from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKey
 from ashfell.core.kinds.roles import Finishes
+from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import Member
 from ashfell.core.plane.cut import band
 from ashfell.core.plane.points import TOUCH, Floats

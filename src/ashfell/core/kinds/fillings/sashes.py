@@ -12,7 +12,7 @@ from pydantic import Field
 from scipy.spatial.transform import Rotation
 
 from ashfell.core.base.address import entry_below
-from ashfell.core.base.document import Data, Gap, Key, Size, dump, mm
+from ashfell.core.base.document import Data, Gap, Side, Size, dump, mm
 from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
@@ -41,7 +41,7 @@ class Sashes(FillEntry):
     """
 
     face: Size = mm("45")
-    sides: dict[Key, Size] = {}
+    sides: dict[Side, Size] = {}
     depth: Size = mm("60")
     setback: Gap = mm("0")
     clearance: Gap = mm("4")

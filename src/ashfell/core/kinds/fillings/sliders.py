@@ -13,7 +13,6 @@ from ashfell.core.base.document import Data, Gap, Size, mm
 from ashfell.core.base.lengths import parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
-from ashfell.core.drawing.symbols import Symbol, arrow
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.sashes import (
     THINNER,
@@ -26,6 +25,7 @@ from ashfell.core.kinds.fillings.sashes import (
     thinner_glazing,
 )
 from ashfell.core.kinds.opening import SLIDINGS, Sliding, SlidingKey
+from ashfell.core.kinds.symbol import Symbol, arrow
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.layout import Content, Light, Rect, SashLayout

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.base.document import Document, Gap, Key, Share, Size, mm
+from ashfell.core.base.document import Document, Gap, Share, Side, Size, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.spacing import Rule
 from ashfell.core.solid.section import Edge, OwnSection
@@ -34,7 +34,7 @@ class ExtraRing(Document):
     depth: Size | None = None
     setback: Length = mm("0")
     step: Gap = mm("0")
-    steps: dict[Key, Gap] = {}
+    steps: dict[Side, Gap] = {}
     count: Annotated[int, Field(ge=1, le=20)] = 1
     edge: Edge = Edge()
     section: OwnSection | None = None
@@ -49,7 +49,7 @@ class Frame(Document):
     ``joint`` is mitred, or butted with the jambs or with head and sill running through."""
 
     face: Size = mm("50")
-    sides: dict[Key, Size] = {}
+    sides: dict[Side, Size] = {}
     depth: Size = mm("80")
     edge: Edge = Edge()
     joint: Literal["mitred", "jambs", "head"] = "mitred"

@@ -14,8 +14,8 @@ from ashfell.core.base.address import Address, cell_place
 from ashfell.core.base.document import Data, dump, typed_length
 from ashfell.core.base.lengths import Length, Unit
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.registry import OneOf
 from ashfell.core.kinds.filling import usual_fill
-from ashfell.core.kinds.registry import OneOf
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.unit import UnitDocument
 
@@ -80,6 +80,10 @@ def refuse_no_light(owner: Data, address: Address) -> None:
     """
     place = cell_place(address.last)
     across, up = len(owner["columns"]["lights"]), len(owner["rows"]["lights"])
+    if across == up == 1 and not owner.get("angled"):
+        raise Refusal(
+            address, "a light that is there", "It is one light and not divided.", "Leave the cell out of the address."
+        )
     if place is None or place[0] > across or place[1] > up:
         raise Refusal(
             address,

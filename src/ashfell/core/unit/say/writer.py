@@ -10,8 +10,8 @@ from fractions import Fraction
 from typing import Any, Literal
 
 from ashfell.core.base.lengths import Length, Style, exact, named, show
-from ashfell.core.kinds.edges import EDGES
 from ashfell.core.plane.loop import Loop
+from ashfell.core.solid.edges import EDGES
 from ashfell.core.solid.section import Edge, OwnSection
 
 Options = tuple[tuple[str, str], ...]

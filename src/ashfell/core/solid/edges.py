@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import pi, tan
 from typing import Annotated
 
-from ashfell.core.kinds.registry import KeyOf, Registry
+from ashfell.core.base.registry import KeyOf, Registry
 
 QUARTER = tan(pi / 8)
 """The bulge of a quarter of a circle."""
