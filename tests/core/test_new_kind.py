@@ -59,8 +59,15 @@ def boards(light, finishes, bed):
         low = [float(light.clear.x), float(foot), front - float(light.fill.thickness.mm)]
         high = [float(light.clear.right), float(foot + light.content.high), front]
         finish = finishes.of("board")
-        yield Member(f"board.{light.key}.{number + 1}", light.entry, "board", finish, ALONG_U,
-                     Box(tuple(low), tuple(high)), light.key)  # fmt: skip
+        yield Member(
+            f"board.{light.key}.{number + 1}",
+            light.entry,
+            "board",
+            finish,
+            ALONG_U,
+            Box(tuple(low), tuple(high)),
+            light.key,
+        )
 
 
 def said(w, path, light):
@@ -68,8 +75,17 @@ def said(w, path, light):
     w.say(path, count, "boards", w.length(f"{path}.gap", light.fill.gap, "Gap of the boards"), "apart.", nested=True)
 
 
-RECORD = Filling("boards", Boards, "boards", lambda fill: "boards", solved, boards, order=500, say=said,
-                 operation=lambda fill, name: "FIXEDCASEMENT")  # fmt: skip
+RECORD = Filling(
+    "boards",
+    Boards,
+    "boards",
+    lambda fill: "boards",
+    solved,
+    boards,
+    order=500,
+    say=said,
+    operation=lambda fill, name: "FIXEDCASEMENT",
+)
 
 
 @pytest.fixture

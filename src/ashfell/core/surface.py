@@ -20,8 +20,7 @@ class Surface:
     """Triangles of a part ready to be shown: each corner has its own normal and texture coordinates.
 
     ``positions`` (n, 3) mm, ``normals`` (n, 3), ``texture`` (n, 2) metres with its first axis along the grain;
-    ``triangles``
-    (m, 3) of them.
+    ``triangles`` (m, 3) of them.
     """
 
     positions: Floats

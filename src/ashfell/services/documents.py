@@ -100,8 +100,7 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
         The units and finishes that it may use.
     asked : mapping
         ``do`` is ``add-wall``, ``add-plate``, ``add-placement`` (with ``wall`` and ``unit``) or ``remove`` (with
-        ``table`` and
-        ``key``); else ``entry`` is the address of what becomes ``value``.
+        ``table`` and ``key``); else ``entry`` is the address of what becomes ``value``.
     bare : Unit
         The unit of a number typed without one.
 

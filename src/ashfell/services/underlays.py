@@ -2,8 +2,7 @@
 database.
 
 An underlay is a dict: ``name``, ``image`` (key of the kept image, empty for a drawing), ``lines`` (path data of a
-drawing, mm),
-``across`` and ``up`` (its own size), ``x``, ``y`` and ``width`` (where it lies, lengths as typed).
+drawing, mm), ``across`` and ``up`` (its own size), ``x``, ``y`` and ``width`` (where it lies, lengths as typed).
 """
 
 from __future__ import annotations
@@ -30,8 +29,7 @@ FORMATS = ("PNG", "JPEG", "WEBP")
 
 def placed(under: Data | None, entry: str, value: str, style: Style) -> Data | None:
     """An underlay after a change: ``underlay.x``, ``.y`` and ``.width`` by typing, ``.moved`` by ``"x; y"``,
-    ``.scaled`` by two
-    points and their true distance, ``"u1; v1; u2; v2; length"``; ``.removed`` takes it away.
+    ``.scaled`` by two points and their true distance, ``"u1; v1; u2; v2; length"``; ``.removed`` takes it away.
 
     Raises
     ------

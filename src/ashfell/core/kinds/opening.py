@@ -1,8 +1,7 @@
 """Openings: the ways a sash can move, each kind as one record.
 
 Sashes that turn and sashes that slide are two families; a document names the first by its ``opening``, the second by
-its
-``slide``.
+its ``slide``.
 """
 
 from __future__ import annotations

@@ -67,9 +67,8 @@ class Scene:
     """All that stands on a site.
 
     ``definitions`` are parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts by id,
-    and
-    ``units`` what is placed by key. ``refused`` are the entries that could not be built, each with its reason; the rest
-    of the scene stands without them.
+    and ``units`` what is placed by key. ``refused`` are the entries that could not be built, each with its reason; the
+    rest of the scene stands without them.
     """
 
     definitions: Mapping[str, tuple[Part, ...]]

@@ -27,8 +27,7 @@ def boxes(lows: Floats, highs: Floats) -> list[Solid]:
 
 def extrusions(outlines: Sequence[Floats], low: float, top: float, cap: Indices | None = None) -> Solid:
     """A flat plate with holes: the first outline (n, 2) counter-clockwise, holes clockwise, from ``low`` to ``top``;
-    ``cap``
-    are its triangles, where they are known."""
+    ``cap`` are its triangles, where they are known."""
     points = np.concatenate(outlines) if len(outlines) > 1 else outlines[0]
     ends = tuple(accumulate(len(outline) for outline in outlines))
     count = len(points)

@@ -18,9 +18,8 @@ SHAKE = 1e-6
 
 def polygon_triangles(points: Floats, rings: Sequence[int]) -> Indices:
     """Triangles (m, 3), counter-clockwise, of a polygon with holes that uses every point: ``points`` (n, 2) of all
-    rings,
-    ``rings`` the end index of each. Ear clipping, and where that leaves out points in line, the constrained Delaunay
-    triangulation."""
+    rings, ``rings`` the end index of each. Ear clipping, and where that leaves out points in line, the constrained
+    Delaunay triangulation."""
     shaken = points if len(rings) < 3 else points + np.random.default_rng(1).uniform(-SHAKE, SHAKE, points.shape)
     flat = mapbox_earcut.triangulate_float64(np.ascontiguousarray(shaken), np.asarray(rings, dtype=np.uint32))
     triangles = np.asarray(flat, dtype=np.int32).reshape(-1, 3)

@@ -93,8 +93,7 @@ USUAL_GLAZING = Glazing()
 @dataclass(frozen=True, eq=False)
 class Ring:
     """A closed ring of members: the frame, an extra ring, a sash. ``faces`` (c,) are the widths along its edges;
-    ``front``
-    and ``back`` are planes behind the unit's outer face, mm. Without a ``seat`` its section is plain."""
+    ``front`` and ``back`` are planes behind the unit's outer face, mm. Without a ``seat`` its section is plain."""
 
     key: str
     entry: str

@@ -182,8 +182,7 @@ def workspace(
 
 def _looked_at(request: HttpRequest, unit: Unit, style: Style) -> tuple[str, View, float]:
     """The cell whose strips are shown, the side of the unit that is drawn, and where a section is taken: a share, or
-    behind
-    ``@`` a length from the sill or from the left."""
+    behind ``@`` a length from the sill or from the left."""
     asked = request.POST if request.method == "POST" else request.GET
     side, text = asked.get("side", "outside"), asked.get("cut", "0.5")
     outer = unit.layout.outer

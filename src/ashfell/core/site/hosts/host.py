@@ -66,5 +66,4 @@ class Host(ABC):
         self, opening: Opening, margin: float, others: Sequence[Opening] = (), section: tuple[Layer, ...] = ()
     ) -> list[Part]:
         """What of it lies within a margin of an opening, less that and ``others``, in its own space; of another
-        ``section`` where
-        one is given."""
+        ``section`` where one is given."""

@@ -44,9 +44,7 @@ class Frame(Document):
     """The ring round the outline. A ``section`` of your own takes the place of its worked edges: x inwards from the
     outer edge, y forwards from the face; it is fitted to whatever face and depth there is, and the rebate is cut into
     it. So it is with extra rings, bars and sashes. ``sides`` have faces of their own by name (``head``, ``left``,
-    ``right``,
-    ``sill``);
-    ``joint`` is mitred, or butted with the jambs or with head and sill running through."""
+    ``right``, ``sill``); ``joint`` is mitred, or butted with the jambs or with head and sill running through."""
 
     face: Size = mm("50")
     sides: dict[Side, Size] = {}

@@ -13,8 +13,7 @@ from ashfell.core.solid.section import Edge, OwnSection
 
 class Casing(Document):
     """A surround on a face of the wall: ``width`` across, ``projection`` off the wall, its inner edge lapping the frame
-    by
-    ``lap`` (negative leaves a step), on all sides or without the sill. ``forward`` is how far the wall's face stands
+    by ``lap`` (negative leaves a step), on all sides or without the sill. ``forward`` is how far the wall's face stands
     before the frame's (behind it, inside). ``section`` is an own one: x outwards from the inner edge, y off the
     wall."""
 
@@ -37,8 +36,8 @@ class Drip(Document):
 
 class Sill(Document):
     """A board under the unit: it stands ``projection`` out of the frame's face, slopes by ``fall`` over that (or by
-    ``slope`` in degrees), is ``thickness``
-    thick at its back, goes ``under`` the frame, and has ``horns`` past the sides, a worked nosing and a drip."""
+    ``slope`` in degrees), is ``thickness`` thick at its back, goes ``under`` the frame, and has ``horns`` past the
+    sides, a worked nosing and a drip."""
 
     projection: Size = mm("60")
     thickness: Size = mm("45")

@@ -55,16 +55,13 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         E.g. ``"frame.face"``, ``"cells.c2r1.columns.lights.0.size"``; or one whose last word acts: ``"columns.count"``
         how many lights, ``"columns.bars"`` the face of all bars, ``"columns.lights.2.locked"`` to lock a light at its
         size or let it share again, ``"columns.bars.1.shift"`` to move a bar (the lights beside it take it up),
-        ``"columns.lights.1.centres"``
-        and ``"columns.bars.1.running"`` to move one by typing over a distance of centres or a running size,
-        ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order round,
-        ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or ``all``,
-        ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
+        ``"columns.lights.1.centres"`` and ``"columns.bars.1.running"`` to move one by typing over a distance of centres
+        or a running size, ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order
+        round, ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or
+        ``all``, ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
         ``".cleared"`` to make a light like the others again; ``".added"``, ``".removed"``, ``".raised"``,
-        ``".lowered"``, ``".duplicated"`` for lists;
-        ``".section.drawn"`` to begin a section of one's own from what is there, ``".halved"`` for a new point behind
-        another,
-        ``".placed"`` to move one to ``"x; y"``.
+        ``".lowered"``, ``".duplicated"`` for lists; ``".section.drawn"`` to begin a section of one's own from what is
+        there, ``".halved"`` for a new point behind another, ``".placed"`` to move one to ``"x; y"``.
     value : str
         What was typed; an empty one leaves out what may be left out.
     bare : Unit

@@ -37,8 +37,7 @@ def worked(member: _Edged) -> Edge:
 
 def own_section(section: OwnSection | None, entry: str, proud: bool = False) -> Section | None:
     """A drawn section as points (inwards from the outer edge, w from the face), mm; only trim and rings may stand
-    ``proud``
-    of their face.
+    ``proud`` of their face.
 
     Raises
     ------

@@ -48,8 +48,7 @@ class Action:
     """Something that can be done to the document: the address of the change, its words, what is sent with it.
 
     ``looks`` is ``set`` for a change, ``at`` for looking at another cell, ``points`` for drawing the points at an
-    address;
-    ``points`` are those that are shown after a change.
+    address; ``points`` are those that are shown after a change.
     """
 
     entry: str

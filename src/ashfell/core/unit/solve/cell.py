@@ -41,8 +41,8 @@ def solve_cell(
     inherited: FillEntry,
 ) -> None:
     """A cell and all in it, added to what is known of its ring: ``clear`` is its clear opening along each axis,
-    ``outer`` that
-    with the perimeter members it is spaced between, ``where`` its address and what the keys of its lights begin with.
+    ``outer`` that with the perimeter members it is spaced between, ``where`` its address and what the keys of its
+    lights begin with.
 
     Raises
     ------
