@@ -24,6 +24,7 @@ lint: $(VENV)/.dev node_modules/.made
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	$(BIN)/python tools/limits.py
+	$(BIN)/pylint src/ashfell tests bench tools
 	$(BIN)/python tools/vendor.py --check
 	$(BIN)/python manage.py makemigrations --check --dry-run
 	npm run --silent lint

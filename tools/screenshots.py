@@ -11,6 +11,7 @@ import time
 import urllib.request
 from pathlib import Path
 
+from chromium import FLAGS
 from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
@@ -18,15 +19,6 @@ ROOT = Path(__file__).resolve().parents[1]
 OUT = ROOT / "docs/screenshots"
 PORT = 8917
 HOME = f"http://127.0.0.1:{PORT}"
-FLAGS = [
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-    "--no-sandbox",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-]
 
 
 def main() -> None:

@@ -6,20 +6,12 @@ import shutil
 
 import pytest
 from playwright.sync_api import sync_playwright
+from tools.chromium import FLAGS
 
 from tests.conftest import ROOT
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-FLAGS = [
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-    "--no-sandbox",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-]
 VENDOR = ROOT / "tests/vendor"
 
 

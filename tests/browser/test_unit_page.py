@@ -385,3 +385,26 @@ def test_every_unit_fits_a_window_of_1280_by_800_without_scrolling(page, sign_in
         box = page.locator(part).first.bounding_box()
         assert box["width"] > 4
         assert 0 <= box["y"] < 800
+
+
+def test_the_drawing_is_panned_only_while_the_button_is_down(page, unit):
+    def shown():
+        return [float(number) for number in page.locator("#elevation").get_attribute("viewBox").split()]
+
+    whole = shown()
+    page.locator("#zoom-in").click()
+    near = shown()
+    assert near[2] == pytest.approx(whole[2] / 1.25)
+    box = page.locator("#elevation").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down(button="middle")
+    page.mouse.move(x + 40, y + 30, steps=4)
+    page.mouse.up(button="middle")
+    moved = shown()
+    scale = near[2] / box["width"]
+    assert moved[:2] == pytest.approx([near[0] - 40 * scale, near[1] - 30 * scale], abs=2)
+    page.mouse.move(x - 60, y, steps=3)
+    assert shown() == moved
+    page.keyboard.press("0")
+    assert shown() == whole
