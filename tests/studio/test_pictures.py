@@ -177,3 +177,18 @@ def _until(ready, seconds=120):
     while not ready():
         assert time.monotonic() < end, "it took too long"
         time.sleep(0.05)
+
+
+def test_a_pass_that_waited_under_its_earlier_name_is_found_again(project, person):
+    from importlib import import_module
+
+    from django.apps import apps
+
+    settings = dump(PictureSettings(width=160, height=100, quality="draft"))
+    picture = Picture.objects.create(project=project, author=person, settings=settings, site=project.composed_site())
+    trace_pass.enqueue(picture.pk, 0)
+    DBTaskResult.objects.update(task_path="ashfell.studio.gallery.tasks.trace_pass")
+    migration = import_module("ashfell.studio.pictures.migrations.0002_tasks_are_where_pictures_are")
+    migration.carried_over(apps, None)
+    (task,) = DBTaskResult.objects.all()
+    assert task.task.func is trace_pass.func

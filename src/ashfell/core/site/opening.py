@@ -31,12 +31,12 @@ class Opening:
     height: Fraction
     outline: Loop | None = None
 
-    @property
+    @cached_property
     def right(self) -> Fraction:
         """Its right edge along the wall, mm."""
         return self.x + self.width
 
-    @property
+    @cached_property
     def head(self) -> Fraction:
         """Its upper edge, mm above the foot of the wall."""
         return self.z + self.height

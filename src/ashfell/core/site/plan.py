@@ -32,15 +32,15 @@ def plan(site: SiteDocument, scene: Scene) -> list[PlanHost]:
         host, frame = standing.host, standing.host.frame()
         openings = tuple(sorted(standing.openings, key=lambda one: one.x))
         by_placement = {opening.placement: opening for opening in openings}
-        units = []
-        for placement in site.placements_in.get(key, ()):
-            opening = by_placement.get(placement.id)
-            if opening is not None:
-                front, back = (-float(placement.recess.mm + w) for w in scene.units[placement.unit].layout.depth)
-                gap = float(placement.gap.mm)
-                low, high = float(opening.x) + gap, float(opening.right) - gap
-                corners = np.array([(low, 0, back), (high, 0, back), (high, 0, front), (low, 0, front)])
-                outline = (corners @ frame[:3, :3].T + frame[:3, 3])[:, :2]
-                units.append((Address("placements") / placement.id, outline))
-        found.append(PlanHost(host, tuple(host.plan(openings)), tuple(units), openings))
+        stood = [placement for placement in site.placements_in.get(key, ()) if placement.id in by_placement]
+        corners = np.empty((len(stood), 4, 3))
+        for index, placement in enumerate(stood):
+            opening, gap, recess = by_placement[placement.id], float(placement.gap.mm), float(placement.recess.mm)
+            front, back = (-recess - float(w) for w in scene.units[placement.unit].layout.depth)
+            low, high = float(opening.x) + gap, float(opening.right) - gap
+            corners[index] = (low, 0, back), (high, 0, back), (high, 0, front), (low, 0, front)
+        outlines = (corners @ frame[:3, :3].T + frame[:3, 3])[..., :2]
+        entries = [Address("placements") / placement.id for placement in stood]
+        units = tuple(zip(entries, outlines, strict=True))
+        found.append(PlanHost(host, tuple(host.plan(openings)), units, openings))
     return found

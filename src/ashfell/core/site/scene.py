@@ -4,7 +4,7 @@ changed.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -156,19 +156,25 @@ def stand(wall: Wall, ends: Ends, placements: tuple[Placement, ...], units: tupl
 def _instances(one: Standing, placements: tuple[Placement, ...], units: Mapping[str, Unit]) -> list[Instance]:
     """A host, and the units in it."""
     host, frame = one.host, one.host.frame()
-    found = [Instance(host.id, f"wall.{host.id}", host.entry, frame)]
     openings = {opening.placement: opening for opening in one.openings}
-    for placement in placements:
-        if placement.id in openings:
-            here = in_host(placement, openings[placement.id], units[placement.unit])
-            entry = Address("placements") / placement.id
-            found.append(Instance(placement.id, f"unit.{placement.unit}", entry, frame @ here, host.id, here))
+    stood = [placement for placement in placements if placement.id in openings]
+    here = in_host(stood, [openings[placement.id] for placement in stood], units)
+    matrices = frame @ here
+    found = [Instance(host.id, f"wall.{host.id}", host.entry, frame)]
+    for index, placement in enumerate(stood):
+        entry = Address("placements") / placement.id
+        unit = f"unit.{placement.unit}"
+        found.append(Instance(placement.id, unit, entry, matrices[index], host.id, here[index]))
     return found
 
 
-def in_host(placement: Placement, opening: Opening, unit: Unit) -> Floats:
-    """Where a unit stands in its host's space, (4, 4) mm."""
-    gap, size = placement.gap.mm, unit.layout.overall
-    matrix = np.eye(4)
-    matrix[:3, 3] = float(opening.x + gap - size.x), float(opening.z + gap - size.y), -float(placement.recess.mm)
-    return matrix
+def in_host(placements: Sequence[Placement], openings: Sequence[Opening], units: Mapping[str, Unit]) -> Floats:
+    """Where units stand in their host's space, (n, 4, 4) mm."""
+    sizes = {key: units[key].layout.overall for key in {placement.unit for placement in placements}}
+    corners = {key: (float(size.x), float(size.y)) for key, size in sizes.items()}
+    matrices = np.tile(np.eye(4), (len(placements), 1, 1))
+    for index, (placement, opening) in enumerate(zip(placements, openings, strict=True)):
+        (left, foot), gap = corners[placement.unit], float(placement.gap.mm)
+        at = float(opening.x) + gap - left, float(opening.z) + gap - foot, -float(placement.recess.mm)
+        matrices[index, :3, 3] = at
+    return matrices

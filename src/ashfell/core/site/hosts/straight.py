@@ -88,24 +88,28 @@ class StraightWall(Host):
         ]
 
     def plan(self, openings: Sequence[Opening]) -> list[Floats]:
-        length, back = float(self.length), -float(self.thickness)
-        return [
-            self.on_plan(low, high, back, 0.0, Ends(self.ends.start * (low == 0), self.ends.end * (high == length)))
-            for low, high in _between(openings, length)
-        ]
+        length, back, matrix = float(self.length), -float(self.thickness), self.frame()
+        stretches = list(_between(openings, length))
+        corners = np.empty((len(stretches), 4, 3))
+        for index, (low, high) in enumerate(stretches):
+            ends = Ends(self.ends.start * (low == 0), self.ends.end * (high == length))
+            corners[index] = _stretch(low, high, back, 0.0, ends)
+        return list((corners @ matrix[:3, :3].T + matrix[:3, 3])[..., :2])
 
     def on_plan(self, low: float, high: float, back: float, front: float, ends: Ends = SQUARE_ENDS) -> Floats:
         """A stretch of its thickness as seen from above, (4, 2) in the site, mm; its ends slanted."""
-        corners = np.array(
-            [
-                (low - ends.start * back, 0, back),
-                (high + ends.end * back, 0, back),
-                (high + ends.end * front, 0, front),
-                (low - ends.start * front, 0, front),
-            ]
-        )
-        matrix = self.frame()
+        corners, matrix = np.array(_stretch(low, high, back, front, ends)), self.frame()
         return np.asarray((corners @ matrix[:3, :3].T + matrix[:3, 3])[:, :2])
+
+
+def _stretch(low: float, high: float, back: float, front: float, ends: Ends) -> tuple[tuple[float, float, float], ...]:
+    """The corners of a stretch of its thickness, seen from above, in its own space; its ends slanted."""
+    return (
+        (low - ends.start * back, 0.0, back),
+        (high + ends.end * back, 0.0, back),
+        (high + ends.end * front, 0.0, front),
+        (low - ends.start * front, 0.0, front),
+    )
 
 
 def _between(openings: Sequence[Opening], length: float) -> Iterator[tuple[float, float]]:
