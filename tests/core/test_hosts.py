@@ -71,3 +71,19 @@ def test_one_that_stands_out_of_its_wall_is_refused_at_its_address_with_what_wou
 def test_a_wall_that_is_not_there_is_refused():
     with pytest.raises(Refusal):
         edit.change(site({}, []), "walls.south.height", "2500")
+
+
+@pytest.mark.parametrize(
+    ("address", "value"),
+    [("walls.north.height", "-5"), ("walls.north.thickness", "0"), ("placements.round-1000.gap", "-1")],
+)
+def test_a_size_that_makes_no_sense_is_refused_where_it_was_typed(address, value):
+    with pytest.raises(Refusal) as caught:
+        read_site(edit.change(site({"round": ROUND}, [placed("round", "1000")]), address, value))
+    assert caught.value.entry == address
+
+
+def test_what_has_no_id_is_refused_by_its_position():
+    with pytest.raises(Refusal) as caught:
+        read_site(site({}, [], id=7))
+    assert caught.value.entry == "walls.0.id"

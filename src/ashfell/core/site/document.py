@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import Document, Gap, Key, Name, Size, mm, read
 from ashfell.core.base.lengths import Length
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import upgraded
@@ -120,6 +123,23 @@ def read_site(data: Mapping[str, Any]) -> SiteDocument:
     Raises
     ------
     Refusal
-        For the first entry that is wrong.
+        For the first entry that is wrong; in a wall, plate or placement that has an id, by that.
     """
-    return read(SiteDocument, upgraded(data))
+    current = upgraded(data)
+    try:
+        return read(SiteDocument, current)
+    except Refusal as refusal:
+        entry = _by_id(current, Address(refusal.entry))
+        message = refusal.message.replace(f"“{refusal.entry}”", f"“{entry}”")
+        raise replace(refusal, entry=entry, message=message) from None
+
+
+def _by_id(data: Mapping[str, Any], entry: Address) -> Address:
+    """An address whose second step is a position, with the id of what stands there instead."""
+    steps = entry.steps
+    table = data.get(steps[0]) if steps else None
+    if len(steps) < 2 or not isinstance(table, list) or not steps[1].isdigit():
+        return entry
+    there = table[int(steps[1])]
+    key = there.get("id") if isinstance(there, Mapping) else None
+    return Address(".".join((steps[0], key, *steps[2:]))) if isinstance(key, str) and key else entry
