@@ -1,12 +1,17 @@
 """The whole story, as somebody new does it."""
 
+import itertools
 import subprocess
 import sys
 
+import numpy as np
 import pytest
+import shapely
 import trimesh
 from django.db import connection
 
+from ashfell.core.site.document import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.services.kept.models import Project
 from tests.browser.conftest import pixels
 from tests.conftest import ROOT
@@ -345,3 +350,40 @@ def test_the_site_is_undone_and_redone(page, sign_in, project):
     page.get_by_role("button", name="Undo").click()
     page.get_by_label("Name of wall 4").wait_for()
     assert page.locator("#plan path.unit").count() == 3
+
+
+def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, project):
+    """What is drawn fills the house's bounds as the typed camera sees them, within a few hundredths of the frame."""
+    sign_in()
+    page.goto(f"/projects/{project.pk}/pictures/")
+    wait_for_view(page)
+    typed = {
+        "eye_x": -4,
+        "eye_y": -12,
+        "eye_z": 3,
+        "target_x": 3,
+        "target_y": 2.5,
+        "target_z": 1.5,
+        "angle_of_view": 60,
+    }
+    for name, value in typed.items():
+        page.locator(f"#{name}").fill(str(value))
+        page.keyboard.press("Tab")
+    page.wait_for_timeout(300)
+    scene = build_scene(read_site(project.composed_site()))
+    bounds = [part.solid.bounds for part in scene.parts]
+    low, high = np.min([b[0] for b in bounds], axis=0) / 1000, np.max([b[1] for b in bounds], axis=0) / 1000
+    eye, target = np.array([-4, -12, 3.0]), np.array([3, 2.5, 1.5])
+    ahead = (target - eye) / np.linalg.norm(target - eye)
+    right = np.cross(ahead, [0, 0, 1])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, ahead)
+    box = page.locator("#view canvas").bounding_box()
+    wide = np.tan(np.radians(30))
+    high_angle = wide * box["height"] / box["width"]
+    corners = [np.array(corner) - eye for corner in itertools.product(*zip(low, high, strict=True))]
+    seen = [((c @ right) / (c @ ahead) / wide, (c @ up) / (c @ ahead) / high_angle) for c in corners]
+    share = shapely.MultiPoint(seen).convex_hull.intersection(shapely.box(-1, -1, 1, 1)).area / 4
+    drawn = pixels(page, "#view canvas")["drawn"]
+    assert 0.1 < share < 0.6
+    assert drawn == pytest.approx(share, abs=0.04)

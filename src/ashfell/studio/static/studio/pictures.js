@@ -3,7 +3,7 @@
 import { View } from "./view.js";
 
 const room = document.querySelector(".darkroom");
-const view = new View(document.querySelector("#view canvas"), { from: [-0.45, 0.3, 1] });
+const view = new View(document.querySelector("#view canvas"), { from: [-0.45, 0.3, 1], whole: true });
 const field = (id) => document.getElementById(id);
 const AXES = ["x", "y", "z"];
 

@@ -261,8 +261,11 @@ function cutOut({ attributes, index }, { first, count }) {
   let [low, high] = [Infinity, 0];
   corners.forEach((corner) => ([low, high] = [Math.min(low, corner), Math.max(high, corner)]));
   const geometry = new BufferGeometry();
-  Object.entries(attributes).forEach(([name, { array, itemSize }]) =>
-    geometry.setAttribute(name, new BufferAttribute(array.subarray(itemSize * low, itemSize * (high + 1)), itemSize)));
+  Object.entries(attributes).forEach(([name, attribute]) => {
+    // A buffer that several attributes share is taken apart first.
+    const { array, itemSize } = attribute.isInterleavedBufferAttribute ? attribute.clone() : attribute;
+    geometry.setAttribute(name, new BufferAttribute(array.subarray(itemSize * low, itemSize * (high + 1)), itemSize));
+  });
   return geometry.setIndex(new BufferAttribute(corners.map((corner) => corner - low), 1));
 }
 
