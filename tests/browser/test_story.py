@@ -369,7 +369,6 @@ def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, pro
     for name, value in typed.items():
         page.locator(f"#{name}").fill(str(value))
         page.keyboard.press("Tab")
-    page.wait_for_timeout(300)
     scene = build_scene(read_site(project.composed_site()))
     bounds = [part.solid.bounds for part in scene.parts]
     low, high = np.min([b[0] for b in bounds], axis=0) / 1000, np.max([b[1] for b in bounds], axis=0) / 1000
@@ -384,6 +383,10 @@ def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, pro
     corners = [np.array(corner) - eye for corner in itertools.product(*zip(low, high, strict=True))]
     seen = [((c @ right) / (c @ ahead) / wide, (c @ up) / (c @ ahead) / high_angle) for c in corners]
     share = shapely.MultiPoint(seen).convex_hull.intersection(shapely.box(-1, -1, 1, 1)).area / 4
-    drawn = pixels(page, "#view canvas")["drawn"]
     assert 0.1 < share < 0.6
+    for _ in range(40):  # a busy machine takes a while to draw it
+        drawn = pixels(page, "#view canvas")["drawn"]
+        if drawn == pytest.approx(share, abs=0.04):
+            break
+        page.wait_for_timeout(250)
     assert drawn == pytest.approx(share, abs=0.04)
