@@ -148,6 +148,7 @@ def test_from_an_empty_project_to_a_picture(page, sign_in, person, worker, tmp_p
     sign_in()
     page.get_by_role("link", name="Boat store").click()
     assert page.locator("#plan input[data-entry='walls.wall-1.length']").input_value() == "6096"
+    page.locator("#plan path.unit").click()
     page.get_by_role("link", name="Open the unit").click()
     assert page.locator("#elevation").get_by_label("Overall width").input_value() == "2400"
 
@@ -334,6 +335,7 @@ def test_a_unit_too_wide_for_its_wall_is_not_placed_and_says_why(page, sign_in, 
     page.goto(f"/projects/{project.pk}/")
     wait_for_view(page)
     page.locator(".finding.fault").first.wait_for()
+    page.get_by_role("button", name="Landing wall").click()
     page.get_by_label("Unit for Landing wall").select_option("stair-window")
     page.get_by_role("button", name="Place it in Landing wall").click()
     page.locator("#message .refusal").filter(has_text="5600 mm wide and “Landing wall” only 5300 mm long").wait_for()
@@ -345,11 +347,35 @@ def test_the_site_is_undone_and_redone(page, sign_in, project):
     page.goto(f"/projects/{project.pk}/")
     wait_for_view(page)
     page.get_by_role("button", name="Remove Clubroom wall").click()
-    page.get_by_label("Name of wall 4").wait_for(state="detached")
+    page.get_by_label("Name of wall 1").and_(page.locator("[value='Gable wall']")).wait_for()
     assert page.locator("#plan path.unit").count() == 2
     page.get_by_role("button", name="Undo").click()
-    page.get_by_label("Name of wall 4").wait_for()
+    page.get_by_role("button", name="Clubroom wall").or_(page.locator("[value='Clubroom wall']")).wait_for()
     assert page.locator("#plan path.unit").count() == 3
+
+
+def test_what_is_picked_opens_in_the_list_and_the_rest_is_one_line_each(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    wait_for_view(page)
+    assert page.locator(".list input.name").count() == 1
+    page.locator("#plan path.unit[data-at='placements.changing-room-window']").click()
+    opened = page.locator(".list [data-about='placements.changing-room-window']")
+    opened.get_by_label("Sill height").wait_for()
+    assert page.locator(".list").get_by_label("Sill height").count() == 1
+    opened.get_by_label("Sill height").fill("850")
+    page.keyboard.press("Enter")
+    page.wait_for_function("() => !document.querySelector('[data-move=undo]').disabled")
+    placed = {one["id"]: one["sill"] for one in project.site.data["placements"]}
+    assert placed["changing-room-window"] == "850"
+    # By keyboard: the line of another wall, then of what stands in it.
+    page.locator("#line-gable").focus()
+    page.keyboard.press("Enter")
+    page.locator("[data-about='walls.gable'] input.name").wait_for()
+    assert opened.get_by_label("Sill height").count() == 0
+    page.locator(".placed .line").first.focus()
+    page.keyboard.press("Enter")
+    page.locator(".list").get_by_label("Sill height").wait_for()
 
 
 def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, project):

@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +31,9 @@ from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
 from ashfell.core.unit.make import Unit as MadeUnit
 from ashfell.core.unit.make import made
+
+SCENES_KEPT = 6
+"""How many scenes are kept: before and after a change, for a few people at once."""
 
 KINDS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
 
@@ -79,14 +83,20 @@ def change_unit(data: Data, address: str, value: str, bare: Unit = "mm") -> Chan
 
 
 def scene_of(data: Mapping[str, Any]) -> ChangedSite:
-    """The site of a document with all its units, and its scene.
+    """The site of a document with all its units, and its scene; those of the same content are made once.
 
     Raises
     ------
     Refusal
     """
-    site = read_site(data)
-    return ChangedSite(dict(data), site, build_scene(site))
+    site, scene = _scene(json.dumps(data))
+    return ChangedSite(dict(data), site, scene)
+
+
+@lru_cache(maxsize=SCENES_KEPT)
+def _scene(text: str) -> tuple[SiteDocument, Scene]:
+    site = read_site(json.loads(text))
+    return site, build_scene(site)
 
 
 def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "mm") -> ChangedSite:

@@ -32,13 +32,17 @@ NORTH = (9.0, 10.6)
 """Where the north point stands, from the right and from the top."""
 LEAST = 1000.0
 """A site smaller than this is drawn as if it were as large, mm."""
+MEASURED = 12
+"""How many openings of a host are dimensioned: all when there are no more, else those beside the one that is picked."""
+SEEN = 0.6
+"""Units narrower than this on paper cannot be told from each other, and are drawn as one shape."""
 
 
 @dataclass(frozen=True)
 class Area:
-    """A closed path on the plan, and the address it stands for."""
+    """Closed paths on the plan, and the address they stand for."""
 
-    points: Points
+    outlines: tuple[Points, ...]
     kind: str
     entry: str
 
@@ -68,8 +72,8 @@ class PlanSheet:
     north: tuple[float, float]
 
 
-def plan_sheet(site: SiteDocument, scene: Scene, style: Style) -> PlanSheet | None:
-    """Lay out the plan; None for a site without hosts."""
+def plan_sheet(site: SiteDocument, scene: Scene, style: Style, picked: str = "") -> PlanSheet | None:
+    """Lay out the plan; None for a site without hosts. ``picked`` is the address of the placement that is worked on."""
     hosts = plan(site, scene)
     if not hosts:
         return None
@@ -79,7 +83,7 @@ def plan_sheet(site: SiteDocument, scene: Scene, style: Style) -> PlanSheet | No
     extent = float(low[0]), float(low[1]), float(low[0] + across), float(low[1] + up)
     sheet = Sheet.fitted_to(extent, SIZE, MARGINS)
     areas = tuple(area for one in hosts for area in _areas(one, sheet))
-    sizes = tuple(size for one in hosts for size in _sizes(site, one, sheet, style))
+    sizes = tuple(size for one in hosts for size in _sizes(site, one, sheet, style, picked))
     return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]))
 
 
@@ -91,32 +95,47 @@ def _reach(one: PlanHost) -> Floats:
 
 
 def _areas(one: PlanHost, sheet: Sheet) -> Iterator[Area]:
-    for outline in one.solid:
-        yield Area(_on(sheet, outline), "wall", one.host.entry)
-    for entry, outline in one.units:
-        yield Area(_on(sheet, outline), "unit", entry)
+    yield Area(tuple(_on(sheet, outline) for outline in one.solid), "wall", one.host.entry)
+    widths = [float(np.hypot(*(outline[1] - outline[0]))) * sheet.scale for _, outline in one.units]
+    small = [outline for (_, outline), width in zip(one.units, widths, strict=True) if width < SEEN]
+    if small:
+        yield Area(tuple(_on(sheet, outline) for outline in small), "unit", one.host.entry)
+    for (entry, outline), width in zip(one.units, widths, strict=True):
+        if width >= SEEN:
+            yield Area((_on(sheet, outline),), "unit", entry)
 
 
 def _on(sheet: Sheet, outline: Floats) -> Points:
     return tuple((sheet.x(x), sheet.y(y)) for x, y in outline.tolist())
 
 
-def _sizes(site: SiteDocument, one: PlanHost, sheet: Sheet, style: Style) -> Iterator[Size]:
+def _sizes(site: SiteDocument, one: PlanHost, sheet: Sheet, style: Style, picked: str) -> Iterator[Size]:
     host, zero = one.host, Fraction(0)
     drawing = one, sheet, style
-    off = FAR if one.openings else NEAR
-    yield _size(drawing, (zero, host.length), off, host.entry / "length", f"Length of {host.name}")
+    yield _size(
+        drawing, (zero, host.length), FAR if one.openings else NEAR, host.entry / "length", f"Length of {host.name}"
+    )
+    first, last = _measured(one, picked)
     measured = {placement.id: placement.measured for placement in site.placements_in.get(host.id, ())}
-    reached = zero
-    for opening in one.openings:
+    reached = one.openings[first - 1].right if first else zero
+    for opening in one.openings[first:last]:
         own = Address("placements") / opening.placement
         entry = own / "offset" if measured[opening.placement] == "start" and reached == 0 else ""
         if opening.x > reached:
             yield _size(drawing, (reached, opening.x), NEAR, entry, f"Offset of {opening.placement}")
         yield _size(drawing, (opening.x, opening.right), NEAR, "", f"Width of {opening.placement}")
         reached = opening.right
-    if one.openings and reached < host.length:
+    if one.openings and last == len(one.openings) and reached < host.length:
         yield _size(drawing, (reached, host.length), NEAR, "", f"Behind the last opening of {host.name}")
+
+
+def _measured(one: PlanHost, picked: str) -> tuple[int, int]:
+    """Which of a host's openings are dimensioned."""
+    count = len(one.openings)
+    if count <= MEASURED:
+        return 0, count
+    at = next((n for n, own in enumerate(one.openings) if Address("placements") / own.placement == picked), None)
+    return (0, 0) if at is None else (max(0, at - 1), min(count, at + 2))
 
 
 def _size(

@@ -105,6 +105,10 @@ class SiteDocument(Document):
         return {wall.id: wall for wall in self.walls}
 
     @cached_property
+    def placement_by_id(self) -> dict[str, Placement]:
+        return {placement.id: placement for placement in self.placements}
+
+    @cached_property
     def placements_in(self) -> dict[str, tuple[Placement, ...]]:
         """The placements in each wall, by its id; also those in walls that are not there."""
         found: dict[str, list[Placement]] = defaultdict(list)

@@ -11,7 +11,7 @@ from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
 @dataclass(frozen=True)
 class DrawnArea:
-    """A closed path, and the address it stands for."""
+    """Closed paths, and the address they stand for."""
 
     d: str
     kind: str
@@ -41,6 +41,8 @@ class DrawnPlan:
 def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
     """A plan ready for the page."""
     north = round(sheet.north[0] * PX, 1), round(sheet.north[1] * PX, 1)
-    areas = tuple(DrawnArea(path(area.points), area.kind, area.entry) for area in sheet.areas)
+    areas = tuple(
+        DrawnArea("".join(path(outline) for outline in area.outlines), area.kind, area.entry) for area in sheet.areas
+    )
     sizes = tuple(DrawnSize(in_pixels(size), in_pixels(size.line), all_in_pixels(size.ticks)) for size in sheet.sizes)
     return DrawnPlan(round(sheet.width * PX, 1), round(sheet.height * PX, 1), areas, sizes, north)

@@ -11,10 +11,12 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.site.document import SiteDocument
+from ashfell.core.site.listing import listing
 from ashfell.formats import glb
 from ashfell.services.documents import ChangedSite, change_site, check_site, scene_of
 from ashfell.services.kept.models import Project, Record
@@ -22,6 +24,9 @@ from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
 from ashfell.studio.answers import handed_over, moved, person_of, refused, saved
 from ashfell.studio.projects.sheet import drawn_plan
+
+ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements"}
+"""Where what a request adds is put."""
 
 
 @require_GET
@@ -47,7 +52,7 @@ def new(request: HttpRequest) -> HttpResponse:
 @require_GET
 def page(request: HttpRequest, project: int) -> HttpResponse:
     record = record_of(request.user, project, "site", "site")
-    return render(request, "projects/page.html", _context(record, _kept(record)))
+    return render(request, "projects/page.html", _context(request, record, _kept(record)))
 
 
 @require_POST
@@ -60,7 +65,7 @@ def edit(request: HttpRequest, project: int) -> HttpResponse:
         return refused(request, refusal)
 
     def shown() -> HttpResponse:
-        return render(request, "projects/_workspace.html", _context(record, changed))
+        return render(request, "projects/_workspace.html", _context(request, record, changed))
 
     if request.POST.get("keep") != "1":
         return shown()
@@ -75,7 +80,7 @@ def move(request: HttpRequest, project: int, way: str) -> HttpResponse:
         raise Http404
     record = record_of(request.user, project, "site", "site")
     moved(request, record, way)
-    return render(request, "projects/_workspace.html", _context(record, _kept(record)))
+    return render(request, "projects/_workspace.html", _context(request, record, _kept(record)))
 
 
 @require_http_methods(["GET", "POST"])
@@ -110,19 +115,32 @@ def _changed(request: HttpRequest, record: Record) -> ChangedSite:
     return change_site(record.data, units_of(record.project), asked, record.project.style.bare)
 
 
-def _context(record: Record, built: ChangedSite) -> dict[str, Any]:
+def _picked(request: HttpRequest, site: SiteDocument) -> str:
+    """The address of what is worked on: what was just added, or what the page says."""
+    table = ADDED.get(request.POST.get("do", ""))
+    if table is None:
+        return request.POST.get("at", "") or request.GET.get("at", "")
+    key: str = getattr(site, table)[-1].id
+    return Address(table) / key
+
+
+def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[str, Any]:
     project, site = record.project, built.site
-    sheet = plan_sheet(site, built.scene, project.style)
+    listed = listing(site, _picked(request, site))
+    sheet = plan_sheet(site, built.scene, project.style, listed.picked)
+    units = [(unit.key, unit.name) for unit in project.units]
     return {
         "project": project,
         "nav": "site",
         "record": record,
         "base": record.current_id,
         "site": site,
-        "rows": [(wall, site.placements_in.get(wall.id, ())) for wall in site.walls],
+        "listed": listed,
+        "at": listed.picked,
         "sheet": drawn_plan(sheet) if sheet else None,
         "style": project.style,
-        "units": [(unit.key, unit.name) for unit in project.units],
+        "units": units,
+        "names": dict(units),
         "finishes": {key: f for key, f in project.all_finishes().items() if not f.transmits},
         "undone": record.undone,
         "redone": record.redone,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from fractions import Fraction
 from typing import Any
 
@@ -61,3 +62,9 @@ def words(text: str) -> list[str]:
 def pairs(text: str) -> list[list[str]]:
     """``"a:One b:Other"`` as pairs."""
     return [word.split(":", 1) for word in text.split()]
+
+
+@register.simple_tag
+def name_of(names: Mapping[str, str], key: str) -> str:
+    """What a thing of a key is called; the key itself where there is none."""
+    return names.get(key, key)

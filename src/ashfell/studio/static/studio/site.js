@@ -3,11 +3,14 @@
 
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
+import { looking } from "./looking.js";
+import { byId } from "./page.js";
 import { pointing } from "./pointing.js";
 
 const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
-const workspace = () => /** @type {HTMLElement} */ (document.getElementById("workspace"));
+const workspace = () => byId("workspace");
 const entries = new Entries(bench, "workspace");
+const look = looking(entries, () => false);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
@@ -16,11 +19,8 @@ const view = new View(canvas, { from: [-0.55, 0.55, 1], whole: true });
 following(view, bench, entries);
 entries.onShown(pointing(view, workspace));
 
-// What is picked in 3D is told, and its sentence comes into sight.
+// What is picked in 3D is told, and its sentence opened.
 view.on("pick", (part, place) => {
-  const picked = /** @type {HTMLElement} */ (document.getElementById("picked"));
-  picked.textContent = part ? `${part.entry} · ${place}` : "";
-  const sentences = /** @type {HTMLElement[]} */ ([...document.querySelectorAll(".build-up li")]);
-  const sentence = sentences.find((one) => one.dataset.about === part?.entry);
-  sentence?.scrollIntoView({ block: "nearest" });
+  byId("picked").textContent = part ? `${part.entry} · ${place}` : "";
+  if (part?.entry && part.entry !== workspace().dataset.at) void look({ at: part.entry });
 });
