@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,6 +10,7 @@ import numpy as np
 
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
+from ashfell.core.solid.topology import Indices
 
 LIT_FROM = np.array([-0.35, 0.55, 0.76])
 """Where drawings are lit from: the upper left, in front."""
@@ -34,28 +35,40 @@ Facing = Literal["outside", "inside"]
 
 def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
     """The faces that look towards somebody outside (or inside, where left and right change places), back to front."""
-    found = [(depth, shape) for part in parts for depth, shape in _seen(part, 1.0 if facing == "outside" else -1.0)]
+    solid = [part for part in parts if len(part.solid.triangles)]
+    if not solid:
+        return []
+    looks = 1.0 if facing == "outside" else -1.0
+    topologies = [part.solid.topology for part in solid]
+    firsts = [topology.first_triangles for topology in topologies]
+    starts = np.cumsum([0, *(len(part.solid.vertices) for part in solid)])
+    placed = np.concatenate([part.solid.vertices for part in solid]) * (looks, 1.0, looks)
+    corners = np.concatenate(
+        [own.triangles[first] + start for own, first, start in zip(topologies, firsts, starts[:-1], strict=True)]
+    )
+    towards, tones = _towards(placed, corners)
+    owners = np.repeat(np.arange(len(solid)), [len(first) for first in firsts])[towards].tolist()
+    faces = np.concatenate(
+        [own.face_of_triangle[first] for own, first in zip(topologies, firsts, strict=True)]
+    )[towards].tolist()
+    found = []
+    for owner, face, tone in zip(owners, faces, tones, strict=True):
+        loops = [placed[loop + starts[owner]] for loop in topologies[owner].loops(face)]
+        if loops:
+            part, depth = solid[owner], max(float(loop[:, 2].max()) for loop in loops)
+            flat = tuple(loop[:, :2] for loop in loops)
+            found.append((depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light)))
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
 
 
-def _seen(part: Part, looks: float) -> Iterator[tuple[float, Shape]]:
-    topology = part.solid.topology
-    if not len(topology.triangles):
-        return
-    placed = part.solid.vertices * (looks, 1.0, looks)
-    a, b, c = placed[topology.triangles[topology.first_triangles]].swapaxes(0, 1)
+def _towards(placed: Floats, corners: Indices) -> tuple[Indices, list[float]]:
+    """Which of the triangles with these corners (n, 3) look towards us, and the tone of each that does."""
+    a, b, c = placed[corners].swapaxes(0, 1)
     (ux, uy, uz), (vx, vy, vz) = (b - a).T, (c - a).T
     normals = np.stack([uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx], axis=1)
     length = np.sqrt((normals**2).sum(axis=1))
     towards = np.flatnonzero(normals[:, 2] > 0.05 * length)
-    tones = np.clip(normals[towards] @ LIT_FROM / length[towards], 0, 1).tolist()
-    faces = topology.face_of_triangle[topology.first_triangles[towards]].tolist()
-    for face, tone in zip(faces, tones, strict=True):
-        points = [placed[loop] for loop in topology.loops(face)]
-        if points:
-            depth = max(float(loop[:, 2].max()) for loop in points)
-            flat = tuple(loop[:, :2] for loop in points)
-            yield depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light)
+    return towards, np.clip(normals[towards] @ LIT_FROM / length[towards], 0, 1).tolist()
 
 
 CUT_TONE = 0.12
