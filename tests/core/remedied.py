@@ -85,16 +85,6 @@ def undivided(entry: Address) -> Changes:
     return [(cell / axis / "count", "1") for axis in ("columns", "rows")]
 
 
-def fewer_pieces(entry: Address) -> Changes:
-    """Leading with narrow cames and one piece of glass."""
-    return [
-        (entry, "3"),
-        (entry.parent / "pattern", "grid"),
-        (entry.parent / "across", "1"),
-        (entry.parent / "up", "1"),
-    ]
-
-
 WORDS: dict[str, Mending] = {
     "a bar that parts its light": at_entry("", "removed"),
     "a field within the margins": at_entry("flat"),
@@ -112,7 +102,7 @@ WORDS: dict[str, Mending] = {
     "blades within the frame": at_entry("30"),
     "four straight members for butted joints": at_entry("mitred"),
     "glass between the bars": at_entry("grid"),
-    "glass between the cames": fewer_pieces,
+    "glass between the cames": at_entry(""),
     "glass within its rebate": undivided,
     "jambs that stand on a sill": at_entry("all"),
     "pieces of a light that stay apart": undivided,

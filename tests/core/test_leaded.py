@@ -6,15 +6,19 @@ import shapely
 
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.plane.points import polygons
-from ashfell.core.unit import make, read_unit
+from ashfell.core.unit import make, read_unit, solve
 
 KINDS = ("rectangle", "ellipse", "star", "pointed", "quarter-round")
 
 
-def leaded(kind, pattern="brick", **lead):
+def leaded_document(kind, pattern="brick", **lead):
     entries = {"across": 6, "up": 8, "seed": 5, "came": "8"} | lead
     fill = {"kind": "glass", "lead": {"pattern": pattern, **entries}}
-    return make(read_unit({"width": "1500", "height": "1900", "outline": {"kind": kind}, "fill": fill}))
+    return {"width": "1500", "height": "1900", "outline": {"kind": kind}, "fill": fill}
+
+
+def leaded(kind, pattern="brick", **lead):
+    return make(read_unit(leaded_document(kind, pattern, **lead)))
 
 
 def pieces(made):
@@ -69,7 +73,24 @@ def flange(made):
 
 def test_wider_cames_show_more_lead_and_the_pieces_stay():
     """Flanges of 14 mm show much more than those of 6, though less than in proportion, since they cross; the hearts are
-    the same, and so are the pieces between them."""
+    the same, and so are the pieces away from the rim."""
     narrow, wide = (leaded("rectangle", "grid", came=came, heart="2") for came in ("6", "14"))
-    assert sum(piece.area for piece in pieces(wide)) == pytest.approx(sum(piece.area for piece in pieces(narrow)))
+    edge = shapely.LinearRing(narrow.layout.frame.clear.points)
+    inner = [[piece.area for piece in pieces(made) if piece.distance(edge) > 30] for made in (narrow, wide)]
+    assert len(inner[0]) > 20
+    assert inner[0] == pytest.approx(inner[1])
     assert 1.5 < flange(wide) / flange(narrow) < 14 / 6
+
+
+@pytest.mark.parametrize("pattern", ["grid", "brick", "shards"])
+@pytest.mark.parametrize("kind", KINDS + ("segmental", "d", "half-round", "polygon", "raked"))
+def test_no_hole_reaches_into_the_rim(kind, pattern):
+    """Seen from outside, lead runs at least as wide as the rim along the sight line, for pieces of any shape and size."""
+    for seed in range(60):
+        across, up = 2 + seed % 5, 3 + seed % 7
+        document = leaded_document(kind, pattern, seed=seed, across=across, up=up, jitter=seed % 6 / 5, rim="11")
+        layout = solve(read_unit(document))
+        edge = shapely.LinearRing(layout.frame.clear.points)
+        net = next(member.form for member in layout.members if member.role == "came")
+        assert min(edge.distance(shapely.LinearRing(narrow)) for narrow, _ in net.holes) > 11 - 1e-9
+        assert min(shapely.LinearRing(net.outline).distance(shapely.LinearRing(wide)) for _, wide in net.holes) > 1

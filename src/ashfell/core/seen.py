@@ -48,9 +48,9 @@ def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
     )
     towards, tones = _towards(placed, corners)
     owners = np.repeat(np.arange(len(solid)), [len(first) for first in firsts])[towards].tolist()
-    faces = np.concatenate(
-        [own.face_of_triangle[first] for own, first in zip(topologies, firsts, strict=True)]
-    )[towards].tolist()
+    faces = np.concatenate([own.face_of_triangle[first] for own, first in zip(topologies, firsts, strict=True)])[
+        towards
+    ].tolist()
     found = []
     for owner, face, tone in zip(owners, faces, tones, strict=True):
         loops = [placed[loop + starts[owner]] for loop in topologies[owner].loops(face)]

@@ -6,23 +6,26 @@ import colorsys
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 from itertools import pairwise
+from math import floor
 from typing import Annotated, Any, Literal
 
 import numpy as np
 import shapely
 from pydantic import Field
-from shapely.geometry import LinearRing, LineString, MultiPoint, Polygon, box
+from shapely.geometry import LineString, MultiPoint, Polygon, box
 from shapely.ops import split
 
 from ashfell.core.base.document import Document, Size, mm
+from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import tinted
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import ALONG_V, Member
-from ashfell.core.plane.inset import insets
+from ashfell.core.plane.inset import insets, largest_inset
 from ashfell.core.plane.loop import inset
-from ashfell.core.plane.points import Floats, directions, left_of, polygons, steps, without_straight
+from ashfell.core.plane.points import Floats, directions, left_of, polygons, without_straight
 from ashfell.core.solid.form import Slab
 from ashfell.core.solid.net import Hole, Net
 from ashfell.core.solid.ring import ring_corners
@@ -63,6 +66,10 @@ class Lead(Document):
     lightness: Range = Range(low=0.45, high=0.8)
     plain: Annotated[float, Field(ge=0, le=1)] = 0.2
 
+    def with_cames(self, came: Fraction, heart: Fraction) -> Lead:
+        """The same with cames of another width, and hearts, mm."""
+        return self.model_copy(update={"came": mm(exact(came)), "heart": mm(exact(heart))})
+
 
 @dataclass(frozen=True, eq=False)
 class LeadLayout:
@@ -83,27 +90,76 @@ def solve_lead(light: Light, lead: Lead, gasket: Gasket) -> LeadLayout:
     """
     entry = f"{light.entry}.lead"
     pane = without_repeats(ring_corners([light.loop], -covers(light), [(1.0, 0.0, 0.0)], entry)[0, :, 0, :2])
-    cells = pieces_of(pane, light.loop.bounds, lead)
-    came, heart = float(lead.came.mm) / 2, float(lead.heart.mm) / 2
-    if heart >= came:
+    if lead.heart.mm >= lead.came.mm:
         raise Refusal(
             f"{entry}.heart",
             "a came wider than its heart",
-            f"A heart of {2 * heart:g} mm is no narrower than its came.",
-            "Make it narrower.",
+            f"A heart of {float(lead.heart.mm):g} mm is no narrower than its came.",
+            f"Make it {float(lead.came.mm / 4):g} mm.",
+            lead.came.mm / 4,
         )
-    rim = (
-        (float(lead.rim.mm) if lead.rim else float(lead.came.mm)) + float(gasket.shows.mm) + float(covers(light).mean())
-    )
-    holes = holes_of(cells, Polygon(pane).exterior, came, heart, rim)
+    holes = _leaded(light, lead, gasket, entry)
     if not holes:
-        raise Refusal(
-            f"{entry}.came",
-            "glass between the cames",
-            f"Cames of {2 * came:g} mm leave no glass.",
-            "Make them narrower, or the pieces fewer.",
-        )
+        raise _no_glass(light, lead, gasket, entry)
     return LeadLayout(pane, tuple(holes))
+
+
+def _leaded(light: Light, lead: Lead, gasket: Gasket, entry: str) -> list[Hole]:
+    """The hole of each piece that shows; none where cames leave no glass.
+
+    Raises
+    ------
+    Refusal
+        When the rim leaves nothing, or is no wider than what it holds.
+    """
+    came, heart = lead.came.mm / 2, lead.heart.mm / 2
+    rim, shows, cover = lead.rim.mm if lead.rim else lead.came.mm, gasket.shows.mm, Fraction(float(covers(light).min()))
+    if rim + shows + cover <= came - heart:
+        raise Refusal(
+            f"{entry}.rim",
+            "a rim that holds its pieces",
+            f"Pieces reach {float(came - heart):g} mm under their cames, and a rim of {float(rim):g} mm with "
+            f"{float(cover + shows):g} mm behind the bead is no wider.",
+            f"Make it {float(came):g} mm.",
+            came,
+        )
+    by = float(rim + shows - came)
+    within = light.loop.moved(by)
+    if within is not None:
+        return holes_of(pieces_of(without_repeats(within), light.loop.bounds, lead), float(came), float(heart))
+    largest = Fraction(floor(largest_inset(light.loop, by) * by * 100), 100) + came - shows
+    if not lead.rim or largest <= 0:
+        return []
+    raise Refusal(
+        f"{entry}.rim",
+        "glass within the rim",
+        f"A rim of {float(rim):g} mm leaves nothing.",
+        f"The largest that works is {float(largest):g} mm.",
+        largest,
+    )
+
+
+def _no_glass(light: Light, lead: Lead, gasket: Gasket, entry: str) -> Refusal:
+    """The refusal of cames that leave no glass, with the widest that do, where there are such."""
+
+    def leaves_glass(came: Fraction) -> bool:
+        heart = min(lead.heart.mm, came / 4)
+        try:
+            return bool(_leaded(light, lead.with_cames(came, heart), gasket, entry))
+        except Refusal:
+            return False
+
+    good, bad = Fraction(0), lead.came.mm
+    for _ in range(TRIES):
+        middle = Fraction(floor((good + bad) * 50), 100)
+        good, bad = (middle, bad) if middle and leaves_glass(middle) else (good, middle)
+    return Refusal(
+        f"{entry}.came" if good else f"{light.entry}.lead",
+        "glass between the cames",
+        f"Cames of {float(lead.came.mm):g} mm leave no glass.",
+        f"Make them {float(good):g} mm." if good else "Take the cames away.",
+        good or None,
+    )
 
 
 def lead_members(
@@ -123,13 +179,13 @@ def lead_members(
         yield Member(f"glass.{light.key}.{number + 1}", entry, "glass", colour, ALONG_V, form, light.key)
 
 
-def pieces_of(pane: Floats, seen: tuple[float, float, float, float], lead: Lead) -> list[Floats]:
-    """The pieces as polygons that cover the pane, from a seed; each counter-clockwise."""
+def pieces_of(within: Floats, seen: tuple[float, float, float, float], lead: Lead) -> list[Floats]:
+    """The pieces as polygons that cover what is within a path (n, 2), from a seed; each counter-clockwise."""
     random = np.random.default_rng(lead.seed)
-    region = Polygon(pane)
+    region = Polygon(within)
     raw = _shards(seen, lead, random) if lead.pattern == "shards" else _jittered(seen, lead, random)
     cut = [piece for cell in raw for piece in polygons(region.intersection(cell))]
-    return [np.array(shapely.orient_polygons(piece).exterior.coords)[:-1] for piece in _joined(cut)]
+    return [np.array(shapely.orient_polygons(piece).exterior.coords)[:-1] for piece in _joined(cut, region)]
 
 
 def _jittered(seen: tuple[float, float, float, float], lead: Lead, random: np.random.Generator) -> list[Polygon]:
@@ -193,42 +249,41 @@ def _shards(seen: tuple[float, float, float, float], lead: Lead, random: np.rand
     return [Polygon(cell.exterior) for cell in found.geoms]
 
 
-def _joined(pieces: list[Polygon]) -> list[Polygon]:
-    """Slivers joined to the neighbour they share most of their edge with."""
+def _joined(pieces: list[Polygon], region: Polygon) -> list[Polygon]:
+    """Slivers joined to the neighbour they share most of their edge with, within a region."""
     least = SMALLEST * sum(piece.area for piece in pieces) / max(1, len(pieces))
     good = [piece for piece in pieces if piece.area >= least]
     for small in (piece for piece in pieces if piece.area < least):
         shared = shapely.area(shapely.intersection(small.buffer(1e-3), np.array(good, dtype=object)))
         best = int(shared.argmax()) if len(good) else -1
         if best >= 0 and shared[best] > 0:
-            united = polygons(shapely.union(small.buffer(1e-6, join_style="mitre"), good[best]))
+            united = polygons(region.intersection(shapely.union(small.buffer(1e-6, join_style="mitre"), good[best])))
             good[best] = united[0] if len(united) == 1 and not united[0].interiors else good[best]
     return good
 
 
+TRIES = 14
+"""How often the widest came that leaves glass is looked for."""
 PARTINGS = 4
 """How often a piece is parted whose inset would not be one path."""
 
 
-def holes_of(cells: Sequence[Floats], edge: LinearRing, came: float, heart: float, rim: float) -> list[Hole]:
-    """The hole of each piece that shows; ``edge`` is the pane's own edge, along which the rim came runs. A hollow piece
-    that loses a side when it is inset is parted by a came from its hollow corner, as glass that cannot be cut in one
-    piece is.
+def holes_of(cells: Sequence[Floats], came: float, heart: float) -> list[Hole]:
+    """The hole of each piece that shows. A hollow piece that loses a side when it is inset is parted by a came from its
+    hollow corner, as glass that cannot be cut in one piece is.
     """
     found: dict[tuple[int, ...], Hole] = {}
     left: list[tuple[tuple[int, ...], Floats]] = [
         ((index,), without_straight(cell)) for index, cell in enumerate(cells)
     ]
     for _ in range(PARTINGS):
-        made = _holes(left, edge, came, heart, rim)
+        made = _holes(left, came, heart)
         found |= made
         left = [((*key, n), part) for key, cell in left if key not in made for n, part in enumerate(_parted(cell))]
     return [found[key] for key in sorted(found)]
 
 
-def _holes(
-    cells: Sequence[tuple[tuple[int, ...], Floats]], edge: LinearRing, came: float, heart: float, rim: float
-) -> dict[tuple[int, ...], Hole]:
+def _holes(cells: Sequence[tuple[tuple[int, ...], Floats]], came: float, heart: float) -> dict[tuple[int, ...], Hole]:
     """The holes that are there; pieces of as many corners are inset at once."""
     groups: dict[int, list[tuple[tuple[int, ...], Floats]]] = defaultdict(list)
     for key, cell in cells:
@@ -238,13 +293,11 @@ def _holes(
         points = np.array([cell for _, cell in group])
         along = directions(points)
         rest = (points * left_of(along)).sum(axis=2)
-        middles = points + steps(points) / 2
-        on_rim = shapely.distance(edge, shapely.points(middles)) < 1e-4
-        narrow, narrow_sound = insets(points, by := np.where(on_rim, rim, came), along, rest)
-        wide, wide_sound = insets(points, hearts := np.where(on_rim, 2 * heart, heart), along, rest)
+        narrow, narrow_sound = insets(points, np.full_like(rest, came), along, rest)
+        wide, wide_sound = insets(points, np.full_like(rest, heart), along, rest)
         for k, (key, cell) in enumerate(group):
-            own = narrow[k] if narrow_sound[k] else inset(cell, by[k])
-            piece = wide[k] if wide_sound[k] else inset(cell, hearts[k])
+            own = narrow[k] if narrow_sound[k] else inset(cell, came)
+            piece = wide[k] if wide_sound[k] else inset(cell, heart)
             if own is not None and piece is not None:
                 found[key] = own, piece
     return found
