@@ -217,7 +217,8 @@ def _cell(pick: random.Random, depth: int) -> Data:
         },
     }
     if depth == 0 and len(columns["lights"]) * len(rows["lights"]) == 1 and pick.random() < 0.15:
-        cell["angled"] = [{"x1": "0", "y1": "100", "x2": "900", "y2": "700", "face": "60"}]
+        bulge = pick.choice((0.0, 0.0, 0.2, -0.4))
+        cell["angled"] = [{"x1": "0", "y1": "100", "x2": "900", "y2": "700", "bulge": bulge, "face": "60"}]
     if depth < 2:
         cells = {}
         for i in range(len(columns["lights"])):

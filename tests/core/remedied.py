@@ -87,6 +87,7 @@ def undivided(entry: Address) -> Changes:
 
 WORDS: dict[str, Mending] = {
     "a bar that parts its light": at_entry("", "removed"),
+    "an arc that meets the edges": at_entry("", "removed"),
     "a field within the margins": at_entry("flat"),
     "a light that holds its glass": at_entry("open"),
     "a light that takes a sash": at_entry("glass"),
@@ -106,6 +107,7 @@ WORDS: dict[str, Mending] = {
     "glass within its rebate": undivided,
     "jambs that stand on a sill": at_entry("all"),
     "pieces of a light that stay apart": undivided,
+    "rebates that stay apart": at_entry("", "removed"),
     "room for every light": like_the_others,
     "the sum closes": at_entry("", "lights.0.size"),
     "sliding sashes in a rectangle": at_entry("glass"),

@@ -35,14 +35,21 @@ def band(loop: Loop, axis: int, low: float, high: float, low_tag: str, high_tag:
     return within(loop, shapely.box(*box), low_tag if low_tag == high_tag else "", {low: low_tag, high: high_tag}, axis)
 
 
-def within(loop: Loop, region: Polygon, tag: str, lines: dict[float, str] | None = None, axis: int = 0) -> list[Loop]:
+def within(
+    loop: Loop,
+    region: Polygon,
+    tag: str,
+    lines: dict[float, str] | None = None,
+    axis: int = 0,
+    curved: bool = False,
+) -> list[Loop]:
     """Its pieces inside a region. An edge that lies on none of its own edges gets ``tag``, or that of the line
-    (a coordinate on ``axis``) it lies on."""
+    (a coordinate on ``axis``) it lies on; ``curved`` tells whether it is a facet of a curve."""
     pieces = polygons(loop.polygon.intersection(region))
-    return [_tagged(loop, np.array(piece.exterior.coords)[:-1], tag, lines or {}, axis) for piece in pieces]
+    return [_tagged(loop, np.array(piece.exterior.coords)[:-1], tag, lines or {}, axis, curved) for piece in pieces]
 
 
-def _tagged(loop: Loop, points: Floats, tag: str, lines: dict[float, str], axis: int) -> Loop:
+def _tagged(loop: Loop, points: Floats, tag: str, lines: dict[float, str], axis: int, curved: bool) -> Loop:
     """A piece of the loop: each edge with the line and name of the edge it lies on, and beside each cut the lines of
     the edges that were cut off there."""
     points = points if area(points) > 0 else points[::-1]
@@ -58,14 +65,14 @@ def _tagged(loop: Loop, points: Floats, tag: str, lines: dict[float, str], axis:
             end = points[(k + 1) % len(points)]
             name = next((n for at, n in lines.items() if abs(start[axis] - at) + abs(end[axis] - at) < 1e-5), tag)
             made += [] if before is None else _cut_off(loop, before, 1, along[k], start)
-            made.append((start, name, False, along[k], float(rest[k])))
+            made.append((start, name, curved, along[k], float(rest[k])))
             continue
         made += (
             _cut_off(loop, own, -1, along[k - 1], start)[::-1] if before is None else _shrunk(loop, before, own, start)
         )
         made.append((start, loop.tags[own], loop.curved[own], loop.along[own], float(loop.rest[own])))
-    placed, names, curved, ways, lays = zip(*made, strict=True)
-    return Loop(np.array(placed), names, curved, np.array(ways), np.array(lays)).from_lower_left()
+    placed, names, facets, ways, lays = zip(*made, strict=True)
+    return Loop(np.array(placed), names, facets, np.array(ways), np.array(lays)).from_lower_left()
 
 
 def _shrunk(loop: Loop, before: int, own: int, at: Floats) -> list[tuple[Floats, str, bool, Floats, float]]:

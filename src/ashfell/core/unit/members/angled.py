@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
-from math import hypot
+from math import floor, hypot, pi
 
+import numpy as np
+import shapely
 from shapely.geometry import LineString, Polygon, box
 
 from ashfell.core.base.address import entry_below
@@ -18,6 +20,7 @@ from ashfell.core.plane.segment import Segment
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AngledBar, Axis
 from ashfell.core.unit.layout import BarRun, Ring
+from ashfell.core.unit.members.bar import BESIDE, around
 from ashfell.core.unit.members.limits import check_bar
 from ashfell.core.unit.members.own_section import with_own_section
 from ashfell.core.unit.members.rebates import grown
@@ -58,7 +61,7 @@ def angled_bars(
     bars: list[BarRun] = []
     for index, bar in enumerate(cell.angled):
         entry, tag = entry_below(where[0], f"angled.{index}"), f"angled.{where[1]}.{index + 1}"
-        made = _run(ring, cell, bar, (entry, tag), centre_line(bar, origin, entry), planes)
+        made = _run(ring, cell, bar, (entry, tag), centre_line(bar, origin, entry, loop), planes)
         made = with_own_section(made, cell.bars.section, entry_below(where[0], "bars.section"))
         check_bar(ring, made, entry_below(where[0], "bars.edge"))
         parted, pieces = _parted(ring, loops, made, len(bars))
@@ -70,7 +73,45 @@ def angled_bars(
                 "Move its points so that it does.",
             )
         loops, bars = parted, [*bars, *pieces]
-    return loops, bars
+    return loops, _between_panes(ring, loops, bars, entry_below(where[0], "angled.0"))
+
+
+MEET = 1e-3
+"""How much two rebates may share by rounding, mm²."""
+
+
+def _between_panes(ring: Ring, loops: Sequence[Loop], bars: Sequence[BarRun], entry: str) -> list[BarRun]:
+    """The bars, their stems standing clear of what goes into the rebates of every light.
+
+    Raises
+    ------
+    Refusal
+        When the rebates of two lights run into each other.
+    """
+    if not ring.seat or not bars:
+        return list(bars)
+    panes = [Polygon(grown(ring, loop)).buffer(0) for loop in loops]
+    first, second = shapely.STRtree(panes).query(panes, predicate="intersects")
+    for a, b in zip(first.tolist(), second.tolist(), strict=True):
+        if a < b and (shared := panes[a].intersection(panes[b]).area) > MEET:
+            raise Refusal(
+                entry,
+                "rebates that stay apart",
+                f"Where an angled bar meets an edge at a shallow angle the rebates of two lights share {shared:.4g} mm².",
+                "Move its points, or make it straighter.",
+            )
+    filled = shapely.union_all(panes)
+    return [
+        replace(bar, stem_region=_largest(bar.stem_region.difference(filled), bar)) if bar.stem_region else bar
+        for bar in bars
+    ]
+
+
+def _largest(region: Polygon, bar: BarRun) -> Polygon | None:
+    """The piece of a stem that carries the bar's face."""
+    assert bar.face_region is not None
+    pieces = [piece for piece in polygons(region) if piece.intersects(bar.face_region)]
+    return max(pieces, key=lambda piece: piece.area, default=None)
 
 
 _Points = tuple[tuple[float, float], ...]
@@ -103,7 +144,8 @@ def _run(
 
 def _parted(ring: Ring, loops: Sequence[Loop], bar: BarRun, count: int) -> tuple[list[Loop], list[BarRun]]:
     """What a bar leaves of loops, and its piece in each; ``count`` bars are there before it."""
-    face, stem = _strip(bar.points, float(bar.face / 2)), _strip(bar.points, float(bar.face / 2 - bar.rebate))
+    half = float(bar.face / 2)
+    face, wider, stem = (_strip(bar.points, by) for by in (half, half + BESIDE, half - float(bar.rebate)))
     parted: list[Loop] = []
     found: list[BarRun] = []
     for one in loops:
@@ -111,33 +153,67 @@ def _parted(ring: Ring, loops: Sequence[Loop], bar: BarRun, count: int) -> tuple
             parted.append(one)
             continue
         rest = box(*one.bounds).buffer(1.0).difference(face)
-        parted += sorted(within(one, rest, bar.id), key=lambda piece: piece.bounds)
+        parted += sorted(within(one, rest, bar.id, curved=len(bar.points) > 2), key=lambda piece: piece.bounds)
         stems = polygons(stem.intersection(Polygon(grown(ring, one))))
         for number, piece in enumerate(polygons(face.intersection(one.polygon))):
             own = next((s for s in stems if s.intersects(piece)), None)
             key = f"{bar.id}.{count + len(found) + number + 1}"
-            found.append(replace(bar, id=key, face_region=piece, stem_region=own))
+            found.append(replace(bar, id=key, face_region=around(piece, wider, one.polygon), stem_region=own))
     return parted, found
 
 
-def centre_line(bar: AngledBar, origin: tuple[float, float], entry: str) -> _Points:
-    """The centre line in unit space, mm: a line goes on far beyond its points, an arc ends at them.
+def centre_line(bar: AngledBar, origin: tuple[float, float], entry: str, loop: Loop) -> _Points:
+    """The centre line in unit space, mm, of a bar that parts a loop: it goes on beyond its points to the edges, an arc
+    along its circle.
 
     Raises
     ------
     Refusal
-        When its two points are one.
+        When its two points are one, or it turns more sharply than it is wide, or never meets an edge.
     """
     start, end = ((float(x.mm) + origin[0], float(y.mm) + origin[1]) for x, y in ((bar.x1, bar.y1), (bar.x2, bar.y2)))
     length = hypot(end[0] - start[0], end[1] - start[1])
     if length < 1:
         raise Refusal(entry, "two points", "The two points of an angled bar are one.", "Move one of them.")
     if bar.bulge:
-        arc = Segment(start, end, bar.bulge)
-        count = arc.pieces()
-        return tuple(arc.point_at(k / count) for k in range(count + 1))
+        return _along_arc(Segment(start, end, bar.bulge), float(bar.face.mm), entry, loop)
     along = (end[0] - start[0]) / length, (end[1] - start[1]) / length
     return (start[0] - FAR * along[0], start[1] - FAR * along[1]), (end[0] + FAR * along[0], end[1] + FAR * along[1])
+
+
+def _along_arc(arc: Segment, face: float, entry: str, loop: Loop) -> _Points:
+    """The centre line of a curved bar: its arc, continued at both ends until the whole face has left the loop."""
+    radius, widest = abs(arc.radius), floor(2 * abs(arc.radius)) - 1
+    if face > widest:
+        raise Refusal(
+            f"{entry}.face",
+            "a bar narrower than its curve",
+            f"An arc of radius {radius:.6g} mm turns too sharply for a bar of {face:g} mm.",
+            f"Make it at most {widest} mm." if widest > 0 else "Make the arc flatter.",
+            Fraction(widest) if widest > 0 else None,
+        )
+    count = arc.pieces()
+    spare = int((2 * pi - abs(arc.angle) - face / radius) / abs(arc.angle) * count)
+    before, after = (_till_outside(arc, face / 2, loop, end, sign / count, spare) for end, sign in ((0, -1), (1, 1)))
+    if before + after > spare:
+        raise Refusal(
+            entry,
+            "an arc that meets the edges",
+            f"An arc of radius {radius:.6g} mm turns round within its light.",
+            "Move its points, or make it flatter.",
+        )
+    return tuple(arc.point_at(k / count) for k in range(-before, count + after + 1))
+
+
+def _till_outside(arc: Segment, half: float, loop: Loop, end: int, step: float, most: int) -> int:
+    """After how many steps (shares of the arc) beyond an end none of a bar's face lies in a loop; more than ``most``
+    when it never leaves."""
+    (x, y), radius = arc.centre, abs(arc.radius)
+    shares = end + step * np.arange(most + 1)
+    outwards = (np.array([arc.point_at(share) for share in shares.tolist()]) - (x, y)) / radius
+    ends = np.stack([outwards * (radius - half), outwards * (radius + half)], axis=1) + np.array((x, y))
+    outside = np.flatnonzero(~shapely.intersects(loop.polygon, shapely.linestrings(ends)))
+    return int(outside[0]) if len(outside) else most + 1
 
 
 def _strip(points: _Points, half: float) -> Polygon:

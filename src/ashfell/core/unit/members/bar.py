@@ -19,7 +19,7 @@ from ashfell.core.solid.form import Carved, Form, Sweep
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.section import edge_points
 from ashfell.core.solid.sweep import Section, strip, tidy
-from ashfell.core.solid.topology import Solid, Topology
+from ashfell.core.solid.topology import Solid, Topology, welded
 from ashfell.core.solid.triangles import polygon_triangles
 from ashfell.core.unit.layout import BarRun
 
@@ -230,18 +230,42 @@ def _plain(run: BarRun) -> Sweep:
     return Sweep(corners, section)
 
 
+BESIDE = 1.0
+"""How much wider than a bar's face the region is that it is cut to, mm: across, its section bounds it."""
+
+
+def around(piece: Polygon, wider: Polygon, light: Polygon) -> Polygon:
+    """What a piece of a bar's face is cut to: the part of a light within a ``wider`` strip that holds the piece."""
+    inside = piece.representative_point()
+    return next((one for one in polygons(wider.intersection(light)) if one.contains(inside)), piece)
+
+
+RAISED = 1e-3
+"""How far a stem is let into its face while the two are made one, mm: faces that only touch may stay apart."""
+
+
 def _cut_to_region(run: BarRun) -> list[Solid]:
     """A bar cut to what it meets: its face within one region, its stem within another."""
     front, back = -float(run.front), -float(run.back)
     line = _line(run)
     face = _swept(line, face_section(run)) ^ _block(run.face_region, back - 1, front + 1)
-    if run.stem_region is not None and run.rebate:
-        face = face + (_swept(line, stem_section(run)) ^ _block(run.stem_region, back - 1, front + 1))
-    return of_manifold(face)
+    if run.stem_region is None or not run.rebate:
+        return of_manifold(face)
+    stop, raised = -float(run.stop), -float(run.stop) + RAISED
+    section = tuple((x, raised if z == stop else z) for x, z in stem_section(run))
+    stem = _swept(line, section) ^ _block(run.stem_region, back - 1, front + 1)
+    return [_lowered(solid, stop) for solid in of_manifold(face + stem)]
+
+
+def _lowered(solid: Solid, stop: float) -> Solid:
+    """The top of a stem back on the plane of the stops."""
+    vertices = solid.vertices.copy()
+    vertices[np.abs(vertices[:, 2] - stop - RAISED) < RAISED / 2, 2] = stop
+    return welded(Solid(vertices, solid.topology))
 
 
 def _block(region: Polygon | None, low: float, high: float) -> manifold3d.Manifold:
-    """A region as a block; it is bounded across the bar by the section alone, so it may be a hair wider."""
+    """A region as a block."""
     assert region is not None
     return plate(region, low, high).manifold()
 

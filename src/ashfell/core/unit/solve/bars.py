@@ -13,6 +13,7 @@ from ashfell.core.base.address import entry_below
 from ashfell.core.plane.points import polygons
 from ashfell.core.unit.document.members import Axis, BarEntry
 from ashfell.core.unit.layout import BarRun, CellLayout
+from ashfell.core.unit.members.bar import BESIDE, around
 from ashfell.core.unit.members.limits import check_bar
 from ashfell.core.unit.members.own_section import with_own_section
 from ashfell.core.unit.members.rebates import edge_rebates, grown
@@ -75,6 +76,7 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     reach = float(bar.tongue_start) if run.opens else 0.0, float(bar.tongue_end) if run.closes else 0.0
     far = -1e6 if not run.opens else ends[0], 1e6 if not run.closes else ends[1]
     face_strip = _strip_box(bar, half, far[0], far[1])
+    wider = _strip_box(bar, half + BESIDE, far[0], far[1])
     stem_strip = _strip_box(bar, stem, far[0] - reach[0], far[1] + reach[1])
     rebated = owner.loop.points if not draft.ring.seat else grown(draft.ring, owner.loop)
     stems = _pieces(stem_strip, Polygon(rebated))
@@ -82,7 +84,7 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     for number, piece in enumerate(pieces):
         own = next((s for s in stems if s.intersects(piece)), None)
         name = bar.id if len(pieces) == 1 else f"{bar.id}.p{number + 1}"
-        yield replace(bar, id=name, face_region=piece, stem_region=own)
+        yield replace(bar, id=name, face_region=around(piece, wider, owner.loop.polygon), stem_region=own)
 
 
 def _pieces(strip: Polygon, region: Polygon) -> list[Polygon]:
