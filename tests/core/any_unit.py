@@ -303,9 +303,11 @@ def _trim(pick: random.Random, level: bool) -> Data:
     if not level:
         return trim
     if pick.random() < 0.3:
-        trim["outside"] = {"sides": pick.choice(("all", "no sill")), "edge": _edge(pick, 8)}
+        trim["outside"] = {"sides": pick.choice(("all", "no sill", "fitting")), "edge": _edge(pick, 8)}
     if pick.random() < 0.2:
         trim["inside"] = {"edge": _edge(pick, 8), "lap": pick.choice(("10", "-5"))}
-    if pick.random() < 0.2 and trim.get("outside", {}).get("sides") != "all":
-        trim["sill"] = {"fall": _mm(pick, 0, 15)}
+    if pick.random() < 0.2:
+        trim["sill"] = {"fall": _mm(pick, 0, 15), "under": pick.choice(("0", "60", "150"))}
+    if pick.random() < 0.1:
+        trim["apron"] = {"height": _mm(pick, 40, 120)}
     return trim

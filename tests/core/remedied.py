@@ -88,6 +88,7 @@ def undivided(entry: Address) -> Changes:
 WORDS: dict[str, Mending] = {
     "a bar that parts its light": at_entry("", "removed"),
     "an arc that meets the edges": at_entry("", "removed"),
+    "a casing that ends above the sill": at_entry("no sill"),
     "a field within the margins": at_entry("flat"),
     "a light that holds its glass": at_entry("open"),
     "a light that takes a sash": at_entry("glass"),

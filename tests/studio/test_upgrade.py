@@ -2,6 +2,7 @@
 
 from importlib import import_module
 
+from ashfell.core.audit.unit import audit_unit
 from ashfell.core.site.document import read_site
 from ashfell.core.unit import make, read_unit
 from ashfell.core.upgrade import upgraded
@@ -41,6 +42,17 @@ def test_a_unit_of_the_first_format_is_carried_over():
     assert [bar.face.text for bar in document.columns.bars] == ["50"]
     assert len(make(document).parts) == 4 + 1 + 2 + 4 + 8
     assert upgraded(upgraded(FIRST)) == upgraded(FIRST)
+
+
+def test_a_casing_that_a_sill_ran_into_goes_where_it_has_room():
+    second = {"format": "ashfell/unit/2", "trim": {"outside": {"sides": "all", "width": "80"}, "sill": {}}}
+    document = read_unit(second)
+    assert (document.trim.outside.sides, document.trim.outside.width.text) == ("fitting", "80")
+    assert audit_unit(make(document)) == []
+    assert (
+        read_unit({"format": "ashfell/unit/2", "trim": {"outside": {"sides": "no sill"}}}).trim.outside.sides
+        == "no sill"
+    )
 
 
 def test_units_of_a_site_are_upgraded_with_it():

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from ashfell.core.upgrade import unit_1
+from ashfell.core.upgrade import unit_1, unit_2
 
 Data = dict[str, Any]
 
-STEPS: dict[str, Callable[[Data], Data]] = {unit_1.FORMAT: unit_1.upgrade}
+STEPS: dict[str, Callable[[Data], Data]] = {unit_1.FORMAT: unit_1.upgrade, unit_2.FORMAT: unit_2.upgrade}
 """From a format to what makes the next of it."""
 
 

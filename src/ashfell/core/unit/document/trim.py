@@ -13,14 +13,15 @@ from ashfell.core.solid.section import Edge, OwnSection
 
 class Casing(Document):
     """A surround on a face of the wall: ``width`` across, ``projection`` off the wall, its inner edge lapping the frame
-    by ``lap`` (negative leaves a step), on all sides or without the sill. ``forward`` is how far the wall's face stands
+    by ``lap`` (negative leaves a step), on all sides or without the sill; ``fitting`` leaves out
+    the sill where a sill board stands there. ``forward`` is how far the wall's face stands
     before the frame's (behind it, inside). ``section`` is an own one: x outwards from the inner edge, y off the
     wall."""
 
     width: Size = mm("70")
     projection: Size = mm("18")
     lap: Length = mm("10")
-    sides: Literal["all", "no sill"] = "all"
+    sides: Literal["fitting", "all", "no sill"] = "fitting"
     forward: Length = mm("0")
     edge: Edge = Edge(kind="chamfer", size=mm("4"))
     section: OwnSection | None = None

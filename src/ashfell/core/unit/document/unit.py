@@ -24,7 +24,7 @@ from ashfell.core.upgrade import upgraded
 class UnitDocument(Cell):
     """A window or door unit."""
 
-    format: Literal["ashfell/unit/2"] = "ashfell/unit/2"
+    format: Literal["ashfell/unit/3"] = "ashfell/unit/3"
     name: Name = "Window"
     tags: tuple[Name, ...] = ()
     width: Size = mm("1200")

@@ -44,9 +44,11 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
     ring = layout.outermost
     loop, front, back = ring.loop, -float(ring.front), -float(ring.back)
     if trim.outside:
-        yield from _casing(trim.outside, loop, front + float(trim.outside.forward.mm), 1.0, "outside", finishes)
+        wall = front + float(trim.outside.forward.mm)
+        yield from _casing(trim.outside, loop, wall, 1.0, ("outside", _over_sill(trim, "outside", layout)), finishes)
     if trim.inside:
-        yield from _casing(trim.inside, loop, back - float(trim.inside.forward.mm), -1.0, "inside", finishes)
+        wall = back - float(trim.inside.forward.mm)
+        yield from _casing(trim.inside, loop, wall, -1.0, ("inside", _over_sill(trim, "inside", layout)), finishes)
     if trim.sill:
         yield Member("sill", "trim.sill", "sill", finishes.of("sill"), ALONG_U, _sill(trim, trim.sill, layout))
     if trim.apron:
@@ -70,16 +72,43 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
         )
 
 
+def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -> bool:
+    """Whether the casing of a side ends above the sill.
+
+    Raises
+    ------
+    Refusal
+        When it goes round on all sides, and a sill board stands in its way.
+    """
+    casing = getattr(trim, side)
+    depth = layout.frame.back
+    met = trim.sill is not None and (side == "outside" or trim.sill.under.mm > depth)
+    if met and casing.sides == "all":
+        raise Refusal(
+            f"trim.{side}.sides",
+            "a casing that ends above the sill",
+            f"The sill stands where the lower side of the casing {side} would be.",
+            "Leave out its lower side.",
+        )
+    return casing.sides == "no sill" or (met and casing.sides == "fitting")
+
+
 def _casing(
-    casing: Casing, loop: Loop, wall: float, looks: float, side: Literal["outside", "inside"], finishes: Finishes
+    casing: Casing,
+    loop: Loop,
+    wall: float,
+    looks: float,
+    where: tuple[Literal["outside", "inside"], bool],
+    finishes: Finishes,
 ) -> Iterator[Member]:
+    side, over_sill = where
     entry = f"trim.{side}"
     profile = _casing_profile(casing, wall, looks, entry)
     kept, section = oriented([(0.0, more, w) for more, w in profile], 0.0)
     corners = ring_corners([loop], np.zeros(len(loop.points)), kept, f"{entry}.lap")[0]
     runs = runs_of(loop)
     names = names_of(loop)
-    if casing.sides == "no sill":
+    if over_sill:
         if "sill" not in loop.tags:
             raise Refusal(
                 f"{entry}.sides",
@@ -90,7 +119,7 @@ def _casing(
         corners = _down_to_foot(corners, loop, entry)
     count = len(corners)
     for (name, grain), (edges, closed, bent) in zip(names, runs, strict=True):
-        if casing.sides == "no sill" and name == "sill":
+        if over_sill and name == "sill":
             continue
         order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
         form = Sweep(corners[order], section, closed, bent or len(edges) > 1)
@@ -116,6 +145,11 @@ def _casing_profile(casing: Casing, wall: float, looks: float, entry: str) -> Se
     inner = [(lap - x, wall + looks * (off - y)) for x, y in points]
     outer = [(lap - width + x, wall + looks * (off - y)) for x, y in reversed(points)]
     return tidy([(lap - width, wall), *outer, *inner, (lap, wall)])
+
+
+def _reach(casing: Casing, entry: str) -> float:
+    """How far a casing goes beyond the frame's outer edge, mm."""
+    return -min(inwards for inwards, _ in _casing_profile(casing, 0.0, 1.0, entry))
 
 
 def _down_to_foot(corners: Floats, loop: Loop, entry: str) -> Floats:
@@ -154,16 +188,6 @@ def _straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float,
 def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
     left, right, foot = _straight_side(layout, "sill", "trim.sill")
     out, thick, fall, under = (float(size.mm) for size in (sill.projection, sill.thickness, sill.fall, sill.under))
-    depth = layout.frame.back
-    if trim.inside and trim.inside.sides == "all" and sill.under.mm > depth:
-        raise Refusal(
-            "trim.sill.under",
-            "a sill that ends before the casing inside",
-            f"A sill that goes {exact_mm(sill.under.mm)} under a frame {exact_mm(depth)} deep runs into the casing "
-            "inside.",
-            f"Let it go {exact_mm(depth)} under, or leave out the casing's lower side.",
-            depth,
-        )
     if sill.slope is not None:
         fall = out * tan(radians(sill.slope))
     nose = sill.nosing
@@ -228,8 +252,8 @@ def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -
     wall = back - (float(trim.inside.forward.mm) if trim.inside else 0.0)
     over = float(apron.over.mm)
     below = foot + head
-    if trim.inside and trim.inside.sides == "all":
-        below = min(below, foot + float(trim.inside.lap.mm - trim.inside.width.mm))
+    if trim.inside and not _over_sill(trim, "inside", layout):
+        below = min(below, foot - _reach(trim.inside, "trim.inside"))
     section = _board_section(
         apron.edge, below - float(apron.height.mm), below, wall, wall - float(apron.projection.mm), "trim.apron"
     )
@@ -240,7 +264,7 @@ def _head_drip(trim: Trim, board: Board, layout: Layout) -> Sweep:
     left, right, head = _straight_side(layout, "head", "trim.head_drip")
     over = float(board.over.mm)
     wall = float(trim.outside.forward.mm) if trim.outside else 0.0
-    foot = head + (float(trim.outside.width.mm - trim.outside.lap.mm) if trim.outside else 0.0)
+    foot = head + (_reach(trim.outside, "trim.outside") if trim.outside else 0.0)
     section = _board_section(
         board.edge, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"
     )

@@ -48,7 +48,7 @@ def _say_casing(w: Writer, path: str, side: str, casing: Casing) -> None:
         w.choice(
             f"{path}.sides",
             casing.sides,
-            {"all": "all sides", "no sill": "all sides but the sill"},
+            {"fitting": "all sides with room", "all": "all sides", "no sill": "all sides but the sill"},
             f"Sides of the casing {side}",
         ),
         ", the wall",
