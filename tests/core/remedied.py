@@ -106,7 +106,7 @@ WORDS: dict[str, Mending] = {
     "glass between the bars": at_entry("grid"),
     "glass between the cames": at_entry(""),
     "glass within its rebate": undivided,
-    "jambs that stand on a sill": at_entry("all"),
+    "jambs that stand on a sill": lambda entry: [(entry, "" if entry.last == "sill" else "fitting")],
     "pieces of a light that stay apart": undivided,
     "rebates that stay apart": at_entry("", "removed"),
     "room for every light": like_the_others,

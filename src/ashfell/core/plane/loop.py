@@ -1,4 +1,4 @@
-"""TODO"""
+"""Loops: closed paths whose edges know their lines and names, moved inwards and outwards."""
 
 from __future__ import annotations
 
@@ -35,7 +35,8 @@ class Loop:
     ``tags`` name what each edge runs along: a side of a ring or a bar. ``curved`` edges are facets of a curve.
     ``along`` (c, 2) and ``rest`` (c,) are the edges' lines: direction, and distance from the origin to the left of it.
     An edge that an inset or a cut has shrunk to nothing keeps its line, so that moving the loop outwards again gives
-    what was there.
+    what was there. ``origin`` is the loop that this one is an inset of: which edges vanish is told from there,
+    whichever way an inset is reached.
     """
 
     points: Floats
@@ -43,6 +44,7 @@ class Loop:
     curved: tuple[bool, ...]
     along: Floats
     rest: Floats
+    origin: Loop | None = None
 
     @classmethod
     def through(cls, points: Floats, tags: Sequence[str], curved: Sequence[bool]) -> Loop:
@@ -131,7 +133,7 @@ class Loop:
         if self.is_rectangle:
             (left, foot), (right, head) = moved[0].tolist(), moved[2].tolist()
             return Loop.rectangle(left, foot, right, head, self.tags)
-        return Loop(moved, self.tags, self.curved, self.along, self.rest + by)
+        return Loop(moved, self.tags, self.curved, self.along, self.rest + by, self.origin or self)
 
     def moved(self, by: float | Floats | Sequence[float]) -> Floats | None:
         """The points of :meth:`inset`, as many as the loop has; None when nothing is left."""
@@ -144,7 +146,7 @@ class Loop:
         points, sound = insets(self.points[None], distances[None], self.along[None], self.rest[None])
         if sound[0]:
             return np.asarray(points[0])
-        return with_vanishing(self, self.rest + distances)
+        return with_vanishing(self.origin or self, self.rest + distances)
 
     def runs(self) -> list[tuple[str, tuple[int, ...], bool]]:
         """The members along it: tag, edges in order, and whether the member closes on itself."""

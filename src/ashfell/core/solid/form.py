@@ -198,7 +198,7 @@ def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list
 
 def rings(corners: Floats, section: Section) -> list[Sweep]:
     """For each loop one ring without joints: ``corners`` (n, c, k, 3), mm."""
-    if corners.shape[1] == 4:
+    if corners.shape[1] == 4 and not has_repeats(corners.swapaxes(0, 1), True):
         topology = strip_topology(section, 4, True)
         return [Sweep(ring, section, True, topology=topology) for ring in corners]
     return [Sweep(ring, section, closed=True, bent=True) for ring in corners]

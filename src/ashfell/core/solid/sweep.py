@@ -52,7 +52,7 @@ def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = 
         return NOTHING
     topology = strip_topology(section, len(corners), closed)
     made = Solid(corners.reshape(-1, 3), topology, _flow(corners, closed) if bent else None)
-    if not has_repeats(corners):
+    if not has_repeats(corners, closed):
         return made
     made = welded(made)
     return made if abs(made.volume) > 1e-2 else NOTHING
@@ -75,9 +75,11 @@ def _flow(corners: Floats, closed: bool) -> Floats:
     return np.concatenate([flow, np.zeros((3 * caps, 2))])
 
 
-def has_repeats(corners: Floats) -> bool:
-    """Whether stations (s, ..., 3) that follow each other share a point."""
-    return bool((np.abs(corners[1:] - corners[:-1]).max(axis=-1) < 1e-9).any())
+def has_repeats(corners: Floats, closed: bool = False) -> bool:
+    """Whether stations (s, ..., 3) that follow each other share a point; on a closed path also round its start."""
+    before = corners if closed else corners[1:]
+    behind = np.roll(corners, 1, axis=0) if closed else corners[:-1]
+    return bool((np.abs(before - behind).max(axis=-1) < 1e-7).any())
 
 
 Run = tuple[tuple[int, ...], bool, bool]

@@ -97,7 +97,7 @@ def _between_panes(ring: Ring, loops: Sequence[Loop], bars: Sequence[BarRun], en
             raise Refusal(
                 entry,
                 "rebates that stay apart",
-                f"Where an angled bar meets an edge at a shallow angle the rebates of two lights share {shared:.4g} mm².",
+                f"Where a bar meets an edge at a shallow angle the rebates of two lights share {shared:.4g} mm².",
                 "Move its points, or make it straighter.",
             )
     filled = shapely.union_all(panes)

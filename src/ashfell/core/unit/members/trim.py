@@ -116,7 +116,7 @@ def _casing(
                 "This outline has no sill to leave out.",
                 "Set the casing on all sides.",
             )
-        corners = _down_to_foot(corners, loop, entry)
+        corners = _down_to_foot(corners, loop, entry, casing.sides == "no sill")
     count = len(corners)
     for (name, grain), (edges, closed, bent) in zip(names, runs, strict=True):
         if over_sill and name == "sill":
@@ -152,8 +152,8 @@ def _reach(casing: Casing, entry: str) -> float:
     return -min(inwards for inwards, _ in _casing_profile(casing, 0.0, 1.0, entry))
 
 
-def _down_to_foot(corners: Floats, loop: Loop, entry: str) -> Floats:
-    """The jambs' lower ends cut square at the foot of the frame."""
+def _down_to_foot(corners: Floats, loop: Loop, entry: str, asked: bool) -> Floats:
+    """The jambs' lower ends cut square at the foot of the frame, as is ``asked`` or a sill there makes necessary."""
     cut = corners.copy()
     first = loop.tags.index("sill")
     last = len(loop.tags) - 1 - loop.tags[::-1].index("sill")
@@ -161,10 +161,10 @@ def _down_to_foot(corners: Floats, loop: Loop, entry: str) -> Floats:
     beside = (first - 1, (last + 1) % len(loop.tags))
     if any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside):
         raise Refusal(
-            f"{entry}.sides",
+            f"{entry}.sides" if asked else "trim.sill",
             "jambs that stand on a sill",
             "Beside the sill this outline has no jambs.",
-            "Set the casing on all sides.",
+            "Set the casing on all sides that have room." if asked else "Leave out the sill.",
         )
     for k in (first, (last + 1) % len(loop.tags)):
         cut[k, :, 1] = foot
