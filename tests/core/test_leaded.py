@@ -83,7 +83,7 @@ def test_wider_cames_show_more_lead_and_the_pieces_stay():
 
 
 @pytest.mark.parametrize("pattern", ["grid", "brick", "shards"])
-@pytest.mark.parametrize("kind", (*KINDS, "segmental", "d", "half-round", "polygon", "raked"))
+@pytest.mark.parametrize("kind", [*KINDS, "segmental", "d", "half-round", "polygon", "raked"])
 def test_no_hole_reaches_into_the_rim(kind, pattern):
     """Seen from outside, lead runs at least as wide as the rim along the sight line, for pieces of any shape."""
     for seed in range(60):

@@ -151,7 +151,7 @@ def _seen(light: Light, gasket: Gasket) -> Polygon:
 
 
 def _check(light: Light, muntins: Muntins, planes: Planes, entry: str) -> None:
-    room, proud, width = float(planes.front - light.ring.front), float(muntins.proud.mm), float(muntins.width.mm)
+    proud, width = float(muntins.proud.mm), float(muntins.width.mm)
     if proud < muntins.edge.drop or 2 * muntins.edge.reach >= width:
         raise Refusal(
             f"{entry}.edge.size",
@@ -161,15 +161,17 @@ def _check(light: Light, muntins: Muntins, planes: Planes, entry: str) -> None:
             f"stand {exact_mm(muntins.proud.mm)} proud.",
             f"It must stay below {min(width / 2, proud):g} mm.",
         )
-    if muntins.faces != "inner" and proud > room:
-        raise Refusal(
-            f"{entry}.proud",
-            "muntins behind the frame's face",
-            f"Muntins that stand {exact_mm(muntins.proud.mm)} before glass set back {room:g} mm stand out of the "
-            "frame.",
-            f"They can stand {room:g} mm proud, or the glass be set back more.",
-            Fraction(room).limit_denominator(1000),
-        )
+    before, behind = planes.front - light.ring.front, light.ring.back - planes.back
+    for face, room, where in (("outer", before, "before"), ("inner", behind, "behind")):
+        if face in FACES[muntins.faces] and muntins.proud.mm > room:
+            raise Refusal(
+                f"{entry}.proud",
+                "muntins within the frame",
+                f"Muntins that stand {exact_mm(muntins.proud.mm)} proud stand out of the {light.ring.role}: there is "
+                f"{exact_mm(room)} {where} the glass.",
+                f"They can stand {exact_mm(room)} proud.",
+                room,
+            )
 
 
 FACES = {"outer": ("outer",), "inner": ("inner",), "both": ("outer", "inner")}

@@ -1,11 +1,12 @@
 """The horizontal slider: panels on tracks. Those on different tracks lap by their meeting stiles, those on one track
-stand a clearance apart; each slides in front of or behind the nearest on the first track."""
+stand a clearance apart. Panels of the first track stay; each of the others slides in front of or behind one of them, as
+near as may be, none two of a track to the same, and stops a clearance before the next on its own track."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from fractions import Fraction
-from itertools import pairwise
+from itertools import combinations, pairwise
 from typing import TYPE_CHECKING, Any
 
 from ashfell.core.base.refusal import Refusal
@@ -25,19 +26,51 @@ def _panels(light: Light, fill: Sliders) -> list[Panel]:
     rect, meeting = light.clear.inset(fill.clearance.mm), (fill.meeting or fill.face).mm
     laps = [meeting if a != b else -fill.clearance.mm for a, b in pairwise(tracks)]
     width = (rect.width + sum(laps, Fraction(0))) / len(tracks)
-    first = [index for index, track in enumerate(tracks) if track == min(tracks)]
     x, found = rect.x, []
+    for lap in (*laps, Fraction(0)):
+        found.append(x)
+        x += width - lap
+    slid = _slides(tracks, found, width + fill.clearance.mm)
+    panels = []
     for index, track in enumerate(tracks):
         faces = {}
         if index and tracks[index - 1] != track:
             faces["left"] = meeting
         if index + 1 < len(tracks) and tracks[index + 1] != track:
             faces["right"] = meeting
-        home = min(first, key=lambda at: abs(at - index))
-        slides = (float((home - index) * (width - meeting)), 0.0)
-        found.append(Panel(f"panel {index + 1}", Rect(x, rect.y, width, rect.height), track, faces, slides))
-        x += width - (laps[index] if index < len(laps) else 0)
-    return found
+        own = Rect(found[index], rect.y, width, rect.height)
+        panels.append(Panel(f"panel {index + 1}", own, track, faces, (float(slid[index]), 0.0)))
+    return panels
+
+
+def _slides(tracks: Sequence[int], places: Sequence[Fraction], apart: Fraction) -> list[Fraction]:
+    """How far each panel slides, mm; ``places`` are their left edges, and two on a track stay ``apart``."""
+    homes = [index for index, track in enumerate(tracks) if track == min(tracks)]
+    slid = [Fraction(0)] * len(tracks)
+    for track in {*tracks} - {min(tracks)}:
+        own = [index for index, at in enumerate(tracks) if at == track]
+        ends = {index: places[index] for index in own} | _nearest(own, homes, places)
+        for left, right in reversed([*pairwise(own)]):
+            if ends[left] > places[left]:
+                ends[left] = max(places[left], min(ends[left], ends[right] - apart))
+        for left, right in pairwise(own):
+            if ends[right] < places[right]:
+                ends[right] = min(places[right], max(ends[right], ends[left] + apart))
+        for index in own:
+            slid[index] = ends[index] - places[index]
+    return slid
+
+
+def _nearest(own: Sequence[int], homes: Sequence[int], places: Sequence[Fraction]) -> dict[int, Fraction]:
+    """Where the panels of one track go: as many as can, in order, each to another home, all together the shortest
+    way.
+    """
+    count = min(len(own), len(homes))
+    ways = (
+        [*zip(movers, ends, strict=True)] for movers in combinations(own, count) for ends in combinations(homes, count)
+    )
+    best = min(ways, key=lambda way: sum(abs(places[end] - places[index]) for index, end in way))
+    return {index: places[end] for index, end in best}
 
 
 def _tracks(light: Light, fill: Sliders) -> Sequence[int]:

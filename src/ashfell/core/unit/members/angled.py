@@ -63,7 +63,7 @@ def angled_bars(
         entry, tag = entry_below(where[0], f"angled.{index}"), f"angled.{where[1]}.{index + 1}"
         made = _run(ring, cell, bar, (entry, tag), centre_line(bar, origin, entry, loop), planes)
         made = with_own_section(made, cell.bars.section, entry_below(where[0], "bars.section"))
-        check_bar(ring, made, entry_below(where[0], "bars.edge"))
+        check_bar(ring, made, *(entry_below(where[0], f"bars.{name}") for name in ("edge", "depth")))
         parted, pieces = _parted(ring, loops, made, len(bars))
         if len(parted) == len(loops):
             raise Refusal(

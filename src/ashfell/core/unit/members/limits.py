@@ -130,10 +130,20 @@ def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
         )
 
 
-def check_bar(ring: Ring, bar: BarRun, edge_entry: str) -> None:
-    """Refuse a bar with no web between its rebates or no stop behind its worked edge; ``edge_entry`` is where that edge
-    is given, for the bar alone or for all bars of its cell.
+def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> None:
+    """Refuse a bar with no web between its rebates, no stop behind its worked edge, or one that stands out of its ring;
+    ``edge_entry`` and ``depth_entry`` are where those are given, for the bar alone or for all bars of its cell.
     """
+    if bar.back > ring.back:
+        most = ring.back - bar.front
+        raise Refusal(
+            depth_entry,
+            "a bar within its ring's depth",
+            f"A bar {exact_mm(bar.back - bar.front)} deep, {exact_mm(bar.front - ring.front)} behind the face, stands "
+            f"out of a {ring.role} {exact_mm(ring.back - ring.front)} deep.",
+            f"Make it at most {exact_mm(most)} deep.",
+            most,
+        )
     entry = f"{bar.entry}.face"
     least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
     if bar.face < least:

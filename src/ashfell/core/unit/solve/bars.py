@@ -54,7 +54,11 @@ def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
         bar.section or owner.cell.bars.section,
         f"{made.entry}.section" if bar.section else entry_below(owner.path, "bars.section"),
     )
-    check_bar(draft.ring, made, f"{made.entry}.edge" if bar.edge else entry_below(owner.path, "bars.edge"))
+    edge_entry, depth_entry = (
+        f"{made.entry}.{name}" if getattr(bar, name) is not None else entry_below(owner.path, f"bars.{name}")
+        for name in ("edge", "depth")
+    )
+    check_bar(draft.ring, made, edge_entry, depth_entry)
     yield from _fitted(draft, owner, run, made)
 
 
