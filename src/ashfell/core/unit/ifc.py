@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from ashfell.core.base.address import cell_place
 from ashfell.core.unit.document.unit import UnitDocument
-from ashfell.core.unit.layout import CellLayout, Layout
+from ashfell.core.unit.layout import CellLayout, Layout, Light
 
 Properties = dict[str, Any]
 
@@ -46,7 +47,7 @@ def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
     found["Panels"] = [
         {
             "OperationType": light.filling.operation(light.fill, sash.name if sash else ""),
-            "PanelPosition": positions[max(light.column, light.row)] if positions else "NOTDEFINED",
+            "PanelPosition": positions[_number(light)] if positions else "NOTDEFINED",
             "FrameDepth": float(ring.back - ring.front),
             "FrameThickness": float(ring.faces.max()),
         }
@@ -55,6 +56,12 @@ def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
         for ring in [sash.body.ring if sash else light.ring]
     ]
     return found
+
+
+def _number(light: Light) -> int:
+    """The place of the light of the whole that a light is in, or is: counted along the one way it is divided."""
+    column, row = cell_place(light.key.partition(".")[0]) or (1, 1)
+    return max(column, row) - 1
 
 
 def _offsets(root: CellLayout) -> Properties:

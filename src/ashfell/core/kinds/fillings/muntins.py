@@ -34,6 +34,7 @@ from ashfell.core.unit.document.glazing import Gasket
 from ashfell.core.unit.document.members import AXES, Axis, Division
 from ashfell.core.unit.layout import CellLayout, Light
 from ashfell.core.unit.members.glazing import Planes, too_small
+from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.say.division import say_division
 from ashfell.core.unit.say.writer import Action, Writer
 
@@ -93,8 +94,8 @@ def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket
         When they leave no glass, stand out of the frame, or their worked edges leave no face.
     """
     entry = f"{light.entry}.muntins"
-    _check(light, muntins, planes, entry)
     pattern = PATTERNS[muntins.kind]
+    _check(light, muntins, planes, entry, pattern.divides)
     spacing = {axis: _spacing(light, muntins, gasket, axis) for axis in AXES} if pattern.divides else {}
     region = _seen(light, gasket)
     strips = tuple(pattern.strips(Ground(light, muntins, entry, region, spacing)))
@@ -150,17 +151,10 @@ def _seen(light: Light, gasket: Gasket) -> Polygon:
     return Polygon(points[0, :, 0, :2]).buffer(0)
 
 
-def _check(light: Light, muntins: Muntins, planes: Planes, entry: str) -> None:
-    proud, width = float(muntins.proud.mm), float(muntins.width.mm)
-    if proud < muntins.edge.drop or 2 * muntins.edge.reach >= width:
-        raise Refusal(
-            f"{entry}.edge.size",
-            "a face between worked edges",
-            f"An edge worked by {muntins.edge.reach:g} mm is too large for muntins {exact_mm(muntins.width.mm)} wide "
-            "that "
-            f"stand {exact_mm(muntins.proud.mm)} proud.",
-            f"It must stay below {min(width / 2, proud):g} mm.",
-        )
+def _check(light: Light, muntins: Muntins, planes: Planes, entry: str, divides: bool) -> None:
+    faces = [bar.face.mm for axis in AXES for bar in getattr(muntins, axis).bars] if divides else [muntins.width.mm]
+    if faces:
+        check_edge(muntins.edge, min(faces) / 2, muntins.proud.mm, f"{entry}.edge", "the muntins")
     before, behind = planes.front - light.ring.front, light.ring.back - planes.back
     for face, room, where in (("outer", before, "before"), ("inner", behind, "behind")):
         if face in FACES[muntins.faces] and muntins.proud.mm > room:

@@ -20,6 +20,7 @@ from ashfell.core.solid.ring import ring_corners
 from ashfell.core.solid.section import Edge, edge_points
 from ashfell.core.unit.layout import Bed, Light
 from ashfell.core.unit.members.glazing import Seated, gasket_of, pane_of, planes_for, planes_of, without_repeats
+from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.members.ring import strips
 from ashfell.core.unit.say.writer import Writer
 
@@ -59,13 +60,8 @@ def _solve(light: Light, fill: Panel, solving: object) -> PanelContent:
     planes, shows = planes_for(light, fill.thickness.mm, None, gasket), float(gasket.shows.mm)
     pane, entry = pane_of(light, fill.thickness.mm), f"{light.ring.glazing_entry}.gasket"
     margin, rise = float(fill.margin.mm), float(fill.rise.mm)
-    if fill.style == "framed" and (fill.edge.reach >= margin or fill.edge.drop > rise):
-        raise Refusal(
-            f"{light.entry}.edge.size",
-            "a moulding with a face",
-            f"An edge worked by {fill.edge.reach:g} mm is too large for a moulding {margin:g} by {rise:g} mm.",
-            f"It must stay below {min(margin, rise):g} mm.",
-        )
+    if fill.style == "framed":
+        check_edge(fill.edge, fill.margin.mm, fill.rise.mm, f"{light.entry}.edge", "the moulding")
     levels: tuple[Floats, ...] = ()
     if fill.style == "raised":
         front = -float(planes.front)

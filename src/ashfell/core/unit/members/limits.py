@@ -54,7 +54,7 @@ def check_plain(ring: Ring) -> None:
         fitted_section(ring.section, float(ring.faces.min()), float(ring.back - ring.front), f"{ring.entry}.section")
         return
     room = min(min(ring.exact_faces) / 2, (ring.back - ring.front) / 2)
-    check_edge(ring.edge, room, f"{ring.entry}.edge.size", f"the {ring.role}")
+    check_edge(ring.edge, room, room, f"{ring.entry}.edge", f"the {ring.role}")
 
 
 def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
@@ -73,8 +73,9 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         check_rebated(ring, seat, narrowest)
     else:
         room = min(narrowest / 2, (ring.back - ring.front) / 2, narrowest - seat.rebate)
-        check_edge(ring.edge, room, f"{ring_entry}.edge.size", f"the {ring.role}")
-    check_edge(glazing.bead.edge, min(seat.rebate, seat.bar_rebate), f"{entry}.bead.edge.size", "the bead")
+        check_edge(ring.edge, room, room, f"{ring_entry}.edge", f"the {ring.role}")
+    narrow = min(seat.rebate, seat.bar_rebate)
+    check_edge(glazing.bead.edge, narrow, narrow, f"{entry}.bead.edge", "the bead")
     front = max(
         ring.edge.exact_drop,
         (cell.bars.setback.mm + worked(cell.bars).exact_drop) if cell.is_divided else Fraction(0),
@@ -117,17 +118,24 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         )
 
 
-def check_edge(edge: Edge, room: Fraction, entry: str, who: str) -> None:
-    """Refuse a worked edge that leaves no face; ``room`` is what it must stay below, mm."""
-    taken = max(edge.exact_drop, edge.exact_reach)
-    if taken and taken >= room:
-        raise Refusal(
-            entry,
-            "a face between worked edges",
-            f"An edge worked by {exact_mm(taken)} is too large for {who}.",
-            f"It must stay below {exact_mm(room)}.",
-            max(Fraction(0), room - Fraction(1, 10)),
-        )
+def check_edge(edge: Edge, across: Fraction, deep: Fraction, entry: str, who: str) -> None:
+    """Refuse a worked edge that leaves no face: it must take less than ``across`` of the face and less than ``deep`` of
+    the side, mm. ``entry`` is the edge's own.
+    """
+    if not edge.exact_reach:
+        return
+    for taken, room, name in (
+        (edge.exact_reach, across, "size"),
+        (edge.exact_drop, deep, "down" if edge.down and deep > 0 else "size"),
+    ):
+        if taken >= room:
+            raise Refusal(
+                f"{entry}.{name}",
+                "a face between worked edges",
+                f"An edge worked by {exact_mm(taken)} is too large for {who}.",
+                f"It must stay below {exact_mm(max(room, Fraction(0)))}.",
+                max(Fraction(0), room - Fraction(1, 10) if room > Fraction(1, 5) else room / 2),
+            )
 
 
 def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> None:
@@ -155,11 +163,13 @@ def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> Non
             least,
         )
     depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
-    if bar.edge.exact_drop + LEAST_STOP > depth:
+    room = max(depth - LEAST_STOP, Fraction(0))
+    if bar.edge.exact_drop > room:
         raise Refusal(
-            f"{edge_entry}.size",
+            f"{edge_entry}.{'down' if bar.edge.down and room else 'size'}",
             "a stop behind the worked edge",
             f"An edge worked by {exact_mm(bar.edge.exact_drop)} leaves nothing of the {exact_mm(depth)} before the "
             "glass.",
-            f"It must stay below {exact_mm(max(depth - LEAST_STOP, Fraction(0)))}.",
+            f"It must be at most {exact_mm(room)}.",
+            room,
         )

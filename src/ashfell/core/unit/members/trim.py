@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import radians, tan
+from fractions import Fraction
+from math import ceil, floor, radians, tan
 from typing import Literal
 
 import numpy as np
@@ -16,11 +17,12 @@ from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Sweep
 from ashfell.core.solid.ring import ring_corners
-from ashfell.core.solid.section import Edge, edge_points, own_points
+from ashfell.core.solid.section import edge_points, own_points
 from ashfell.core.solid.sweep import Section, tidy
 from ashfell.core.unit.document.trim import Board, Casing, Sill, Trim
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.members.ring import names_of, oriented, runs_of
 
 NO_TRIM = Trim()
@@ -133,14 +135,7 @@ def _casing_profile(casing: Casing, wall: float, looks: float, entry: str) -> Se
         own = own_points(casing.section, f"{entry}.section")
         return tuple((lap - x, wall + looks * y) for x, y in own)
     edge = casing.edge
-    if 2 * edge.reach >= width or edge.drop > off:
-        raise Refusal(
-            f"{entry}.edge.size",
-            "a face between worked edges",
-            f"An edge worked by {edge.reach:g} mm is too large for a casing {exact_mm(casing.width.mm)} wide, "
-            f"{exact_mm(casing.projection.mm)} off the wall.",
-            f"It must stay below {min(width / 2, off):g} mm.",
-        )
+    check_edge(edge, casing.width.mm / 2, casing.projection.mm, f"{entry}.edge", "the casing")
     points = edge_points(edge)
     inner = [(lap - x, wall + looks * (off - y)) for x, y in points]
     outer = [(lap - width + x, wall + looks * (off - y)) for x, y in reversed(points)]
@@ -192,13 +187,16 @@ def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
         fall = out * tan(radians(sill.slope))
     nose = sill.nosing
     front_height = thick - fall
-    if front_height - nose.drop < LEAST or nose.reach >= out:
+    check_edge(nose, sill.projection.mm, sill.thickness.mm, "trim.sill.nosing", "the sill")
+    if front_height - nose.drop < LEAST:
+        least = Fraction(ceil((fall + nose.drop + LEAST) * 100), 100)
         raise Refusal(
             "trim.sill.thickness",
             "a front below the nosing",
             f"A sill {exact_mm(sill.thickness.mm)} thick that falls {fall:g} mm has {front_height:g} mm left at its "
             f"front; the nosing takes {nose.drop:g}.",
-            f"Make it at least {fall + nose.drop + LEAST:g} mm thick.",
+            f"Make it at least {float(least):g} mm thick.",
+            least,
         )
     slope = fall / out
     worked = [(out - x, -fall - y + slope * x) for x, y in edge_points(nose)]
@@ -210,15 +208,25 @@ def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[flo
     if sill.drip is None:
         return []
     back, width, depth = (float(size.mm) for size in (sill.drip.back, sill.drip.width, sill.drip.depth))
-    room = thick - fall - sill.nosing.drop
-    if back + width >= out or depth + LEAST > room:
+    deepest = Fraction(floor((thick - fall - sill.nosing.drop - LEAST) * 100), 100)
+    if deepest <= 0:
         raise Refusal(
             "trim.sill.drip",
             "a drip within the sill",
-            f"A groove {width:g} by {depth:g} mm, {back:g} behind the front, does not fit under a sill that projects "
-            f"{out:g} mm.",
-            f"It must end before {out:g} mm and be at most {max(0.0, room - LEAST):g} mm deep.",
+            f"A sill with {thick - fall - sill.nosing.drop:g} mm below its nosing has no room for a drip.",
+            "Leave out the drip, or make the sill thicker.",
         )
+    widest, furthest = sill.projection.mm / 2, sill.projection.mm - sill.drip.width.mm - 1
+    for name, size, most in (("depth", depth, deepest), ("width", width, widest), ("back", back, furthest)):
+        if size > most:
+            raise Refusal(
+                f"trim.sill.drip.{name}",
+                "a drip within the sill",
+                f"A groove {width:g} by {depth:g} mm, {back:g} behind the front, does not fit under a sill that "
+                f"projects {out:g} mm.",
+                f"The largest that works is {exact_mm(most)}.",
+                most,
+            )
     start, end = out - back, out - back - width
     return [(start, -thick), (start, -thick + depth), (end, -thick + depth), (end, -thick)]
 
@@ -231,16 +239,11 @@ def _along_u(section: list[tuple[float, float]], left: float, right: float) -> S
 
 
 def _board_section(
-    edge: Edge, low: float, high: float, wall: float, front: float, entry: str
+    board: Board, low: float, high: float, wall: float, front: float, entry: str
 ) -> list[tuple[float, float]]:
     """A board between two heights, from a wall plane to its front; the lower and upper front edges are worked."""
-    if 2 * edge.reach >= high - low or edge.drop >= abs(front - wall):
-        raise Refusal(
-            f"{entry}.edge.size",
-            "a face between worked edges",
-            f"An edge worked by {edge.reach:g} mm is too large for this board.",
-            "Make it smaller.",
-        )
+    edge = board.edge
+    check_edge(edge, board.height.mm / 2, board.projection.mm, f"{entry}.edge", "this board")
     points, sign = edge_points(edge), 1.0 if front > wall else -1.0
     lower = [(front - sign * y, low + x) for x, y in reversed(points)]
     upper = [(front - sign * y, high - x) for x, y in points]
@@ -255,7 +258,7 @@ def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -
     if trim.inside and not _over_sill(trim, "inside", layout):
         below = min(below, foot - _reach(trim.inside, "trim.inside"))
     section = _board_section(
-        apron.edge, below - float(apron.height.mm), below, wall, wall - float(apron.projection.mm), "trim.apron"
+        apron, below - float(apron.height.mm), below, wall, wall - float(apron.projection.mm), "trim.apron"
     )
     return _along_u(section, left - over, right + over)
 
@@ -266,6 +269,6 @@ def _head_drip(trim: Trim, board: Board, layout: Layout) -> Sweep:
     wall = float(trim.outside.forward.mm) if trim.outside else 0.0
     foot = head + (_reach(trim.outside, "trim.outside") if trim.outside else 0.0)
     section = _board_section(
-        board.edge, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"
+        board, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"
     )
     return _along_u(section, left - over, right + over)
