@@ -21,7 +21,7 @@ from ashfell.core.unit.layout import BarRun, Body, Light
 from ashfell.core.unit.members.bar import bar_section
 from ashfell.core.unit.members.glazing import bead_profile, covers, gasket_of, planes_of
 from ashfell.core.unit.members.ring import ring_profile, runs_of
-from ashfell.core.unit.solve.unit import solve
+from ashfell.core.unit.promise import solve
 
 
 @dataclass(frozen=True)

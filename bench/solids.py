@@ -15,7 +15,7 @@ from manifold3d import Manifold, Mesh, OpType
 from ashfell.core.site.hosts.face import face_solids
 from ashfell.core.site.opening import Opening
 from ashfell.core.unit import UnitDocument, build, read_unit
-from ashfell.core.unit.solve.unit import solve
+from ashfell.core.unit.promise import solve
 from bench import by_manifold
 from bench.recipes import recipes
 from bench.timing import in_turn, tell

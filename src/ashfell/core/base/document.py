@@ -109,7 +109,11 @@ def refusal_of(error: ErrorDetails) -> Refusal:
         return Refusal(entry, "a length", str(context["reason"]), position=int(context["position"]))
     if kind == "size":
         return Refusal(
-            entry, "a size above zero", f"A size of {context['text']} cannot be built.", "Type a length above zero."
+            entry,
+            "a size above zero",
+            f"A size of {context['text']} cannot be built.",
+            "Type a length above zero.",
+            Fraction(1),
         )
     if kind == "gap":
         return Refusal(entry, "not below zero", error["msg"], "Type zero or more.", Fraction(0))

@@ -217,7 +217,7 @@ def _check_lights(bars: Sequence[Fraction], lights: Sequence[Wanted], least: Fra
             )
         if light.size is not None and light.size < least:
             raise Refusal(
-                f"{entry}.lights.{index}",
+                f"{entry}.lights.{index}.size",
                 "smallest light",
                 f"Light {index + 1} is {exact_mm(light.size)} wide.",
                 f"The smallest light is {exact_mm(least)}.",

@@ -104,7 +104,10 @@ def own_points(section: OwnSection, entry: str) -> Section:
     points = tidy(sampled([(float(p.x.mm), float(p.y.mm), p.bulge) for p in section], FINE, closed=True))
     if len(points) < 3 or not Polygon(points).is_valid:
         raise Refusal(
-            entry, "a closed section", "The section crosses itself or has no area.", "Put its points in order."
+            entry,
+            "a closed section",
+            "The section crosses itself or has no area.",
+            "Put its points in order, or leave it out.",
         )
     return points
 

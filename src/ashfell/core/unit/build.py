@@ -5,7 +5,7 @@ from __future__ import annotations
 from ashfell.core.parts import Part, parts_of
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout
-from ashfell.core.unit.solve.unit import solve
+from ashfell.core.unit.promise import solve
 
 
 def build(document: UnitDocument, layout: Layout | None = None) -> tuple[Part, ...]:

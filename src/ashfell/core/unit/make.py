@@ -10,7 +10,7 @@ from ashfell.core.seen import Shape, elevation
 from ashfell.core.unit.build import build
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout
-from ashfell.core.unit.solve.unit import solve
+from ashfell.core.unit.promise import solve
 
 
 @dataclass(frozen=True, eq=False)

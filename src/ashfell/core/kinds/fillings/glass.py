@@ -75,9 +75,11 @@ def _solve(light: Light, fill: Glass, solving: object) -> GlassContent:
     glazing = light.seat.glazing
     gasket = fill.gasket or glazing.gasket
     thickness = fill.thickness.mm if fill.thickness else glazing.thickness.mm
+    told = ("thickness", Fraction(0))
     if fill.lead:
+        told = ("lead.glass", 2 * fill.lead.proud.mm)
         thickness = fill.lead.glass.mm + 2 * fill.lead.proud.mm
-    planes = planes_for(light, thickness, fill.setback.mm if fill.setback else None, gasket)
+    planes = planes_for(light, thickness, fill.setback.mm if fill.setback else None, gasket, told)
     lead = solve_lead(light, fill.lead, gasket) if fill.lead else None
     muntins = solve_muntins(light, fill.muntins, planes, gasket) if fill.muntins else None
     sheets = _sheets(light, planes)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import ceil, cos, radians, sin
+from fractions import Fraction
+from math import ceil, cos, floor, radians, sin
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -82,7 +83,7 @@ def _solve(light: Light, fill: Louvres, solving: object) -> Blades:
     section = tidy([(v, x - shift - front) for x, v in corners])
     high = blade * sin(angle) + thick * cos(angle)
     _, foot, _, head = light.loop.bounds
-    count = int((head - foot - high) // pitch) + 1 if head - foot >= high else 0
+    count = int((head - foot - high) // pitch) + 1
     start = foot + (head - foot - (count - 1) * pitch - high) / 2
     heights = [start + number * pitch for number in range(count)]
     found = [Blade(n + 1, v, tuple(_clear_between(light.loop, v, v + high))) for n, v in enumerate(heights)]
@@ -94,18 +95,38 @@ def _check(light: Light, fill: Louvres, angle: float) -> None:
     deep = blade * cos(angle) + thick * sin(angle)
     room = float(light.ring.back - light.ring.front - fill.setback.mm)
     if deep > room:
+        widest = floor((room - thick * sin(angle)) / cos(angle) * 10) / 10
+        name, most = (
+            ("blade", widest) if widest >= 1 else ("setback", floor((room + float(fill.setback.mm) - deep) * 10) / 10)
+        )
         raise Refusal(
-            f"{light.entry}.blade",
+            f"{light.entry}.{name}",
             "blades within the frame",
             f"Blades of {blade:g} mm at {fill.angle:g}° are {deep:.1f} mm deep; the frame leaves {room:g}.",
-            f"They can be at most {max(0.0, (room - thick * sin(angle)) / cos(angle)):.1f} mm wide.",
+            f"Make {'them' if name == 'blade' else 'the set-back'} {most:g} mm at most."
+            if most >= 0
+            else "Make them thinner.",
+            Fraction(str(most)) if most >= 0 else None,
         )
     if pitch * cos(angle) < thick:
+        least = ceil(thick / cos(angle))
         raise Refusal(
             f"{light.entry}.pitch",
             "blades stay apart",
             f"A pitch of {pitch:g} mm lets blades {thick:g} mm thick at {fill.angle:g}° touch.",
-            f"It must be at least {ceil(thick / cos(angle))} mm.",
+            f"It must be at least {least} mm.",
+            Fraction(least),
+        )
+    _, foot, _, head = light.loop.bounds
+    high = blade * sin(angle) + thick * cos(angle)
+    if high > head - foot:
+        widest = floor((head - foot - thick * cos(angle)) / max(sin(angle), 1e-9) * 10) / 10
+        raise Refusal(
+            f"{light.entry}.{'blade' if widest >= 1 else 'thickness'}",
+            "room for a blade",
+            f"A blade {high:.1f} mm high has no room in a light {head - foot:g} mm high.",
+            f"Make it {widest:g} mm wide at most." if widest >= 1 else "Make it thinner.",
+            Fraction(str(widest)) if widest >= 1 else Fraction(floor((head - foot) * 5), 10),
         )
 
 

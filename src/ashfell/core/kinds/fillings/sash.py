@@ -113,6 +113,7 @@ def _planes(light: Light, fill: Sash) -> tuple[Fraction, Fraction]:
     ring, depth, setback = light.ring, fill.depth.mm, fill.setback.mm
     if depth + setback > ring.back - ring.front:
         room = ring.back - ring.front - setback
+        _check_room(light, fill, room)
         raise Refusal(
             f"{light.entry}.depth",
             "a sash within its frame",
@@ -123,6 +124,7 @@ def _planes(light: Light, fill: Sash) -> tuple[Fraction, Fraction]:
         )
     rest = ring.back - ring.front - setback - depth
     if fill.stop.mm and fill.turning.stopped and rest < LEAST_STOP:
+        _check_room(light, fill, depth + rest - LEAST_STOP)
         raise Refusal(
             f"{light.entry}.depth",
             "a stop behind the sash",
@@ -134,6 +136,20 @@ def _planes(light: Light, fill: Sash) -> tuple[Fraction, Fraction]:
     if fill.swings_in:
         return ring.back - setback - depth, ring.back - setback
     return ring.front + setback, ring.front + setback + depth
+
+
+def _check_room(light: Light, fill: Sash, room: Fraction) -> None:
+    """Refuse a sash that would have to be thinner, ``room`` mm, than what holds its glass."""
+    glazing, content = fill.glazing or light.ring.glazing, fill.content.fill
+    bead = glazing.bead.edge.exact_drop + LEAST_STOP
+    least = glazing.setback.mm + glazing.thickness.mm + glazing.gasket.thickness.mm + bead
+    if room < least and (content is None or content.kind == "glass") and not fill.content.is_divided:
+        raise Refusal(
+            f"{light.entry}.kind",
+            "a light that takes a sash",
+            f"A sash with this glass is at least {exact_mm(least)} deep, and there is room for {exact_mm(room)}.",
+            "Make the glass thinner or the frame deeper, or choose another filling.",
+        )
 
 
 def _strip(light: Light, fill: Sash, planes: tuple[Fraction, Fraction]) -> tuple[float, float] | None:

@@ -112,6 +112,7 @@ def sash_body(
         *planes,
         worked(fill),
         section=own_section(fill.section, f"{light.entry}.section"),
+        own_sides=frozenset(own),
         glazing=glazing,
         glazing_entry=f"{light.entry}.glazing" if fill.glazing else light.ring.glazing_entry,
     )

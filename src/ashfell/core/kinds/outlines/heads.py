@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from math import atan2, cos, pi, sin, sqrt
+from fractions import Fraction
+from math import atan2, ceil, cos, floor, pi, sin, sqrt
 from typing import Any, Literal
 
 from ashfell.core.base.document import Size
@@ -38,7 +39,7 @@ def _head(entry: Head, width: float, height: float) -> Outline:
     if entry.kind == "pointed":
         return _pointed(entry, width, height)
     rise = width / 2 if entry.kind == "semicircular" else float(entry.rise.mm) if entry.rise else width / 6
-    _fits_below(rise, height)
+    _fits_below(rise, height, entry.rise is not None and entry.kind != "semicircular")
     spring = height - rise
     if entry.kind == "raked":
         left, right = (height, spring) if entry.high == "left" else (spring, height)
@@ -50,20 +51,30 @@ def _head(entry: Head, width: float, height: float) -> Outline:
                 "a segmental head is at most half round",
                 f"A rise of {rise:g} mm is more than half of {width:g} mm.",
                 f"The rise can be at most {width / 2:g} mm.",
+                _below(width / 2),
             )
         return _under_head(width, (spring, spring), [(width, spring, _segmental_bulge(width, rise))])
     arcs = _three_centred(width, rise) if entry.kind == "three-centred" else _half_ellipse(width, rise)
     return _under_head(width, (spring, spring), [(x, spring + y, bulge) for x, y, bulge in arcs])
 
 
-def _fits_below(rise: float, height: float) -> None:
-    if rise >= height:
-        raise Refusal(
-            "outline.rise",
-            "jambs below the springing",
-            f"A head that rises {rise:g} mm leaves nothing of a height of {height:g} mm.",
-            f"Make the unit higher than {rise:g} mm, or the rise smaller.",
-        )
+def _fits_below(rise: float, height: float, given: bool) -> None:
+    """Refuse a head that leaves no jambs; its rise where that is ``given``, else the height."""
+    if rise < height:
+        return
+    most, least = _below(height - 1), Fraction(ceil(rise) + 1)
+    raise Refusal(
+        "outline.rise" if given and most > 0 else "height",
+        "jambs below the springing",
+        f"A head that rises {rise:g} mm leaves nothing of a height of {height:g} mm.",
+        f"Let it rise {float(most):g} mm at most." if given and most > 0 else f"Make the unit {least} mm high or more.",
+        most if given and most > 0 else least,
+    )
+
+
+def _below(size: float) -> Fraction:
+    """A size rounded down to a hundredth of a millimetre."""
+    return Fraction(floor(size * 100 + 1e-6), 100)
 
 
 def _segmental_bulge(span: float, rise: float) -> float:
@@ -81,6 +92,7 @@ def _three_centred(width: float, rise: float) -> list[tuple[float, float, float]
             "a three-centred head is at most half round",
             f"A rise of {rise:g} mm is more than half of {width:g} mm.",
             f"The rise can be at most {half:g} mm.",
+            _below(half),
         )
     small = rise * 2 / 3
     # The crown's centre lies k below the springing: crown radius = rise + k touches the haunch circles from outside in.
@@ -113,9 +125,10 @@ def _pointed(entry: Head, width: float, height: float) -> Outline:
             "two arcs that meet in a point",
             f"Arcs of radius {radius:g} mm do not meet in a point over {width:g} mm.",
             f"The radius must be above {width / 2:g} mm.",
+            Fraction(floor(width / 2) + 1),
         )
     rise = sqrt(radius**2 - (radius - width / 2) ** 2)
-    _fits_below(rise, height)
+    _fits_below(rise, height, False)
     angle = atan2(rise, radius - width / 2)
     spring = height - rise
     nodes = [

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from math import cos, hypot, pi, sin, tan
+from fractions import Fraction
+from math import cos, floor, hypot, pi, sin, tan
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field
@@ -40,11 +41,15 @@ def _rectangle(entry: Rectangle, width: float, height: float) -> Outline:
     for index, (size, ahead) in enumerate(zip(sizes, (*sizes[1:], sizes[0]), strict=True)):
         side = height if index % 2 else width
         if size + ahead > side:
+            larger = index if size >= ahead else (index + 1) % 4
+            most = side / 2 if len(entry.corners) == 1 else max(side - min(size, ahead), side / 2)
+            nearest = Fraction(floor(most * 100), 100)
             raise Refusal(
-                f"outline.corners.{min(index, len(entry.corners) - 1)}.size",
+                f"outline.corners.{min(larger, len(entry.corners) - 1)}.size",
                 "corners fit their side",
                 f"Corners of {size:g} and {ahead:g} mm do not fit a side of {side:g} mm.",
-                f"Together they can take {side:g} mm.",
+                f"This one can take {float(nearest):g} mm.",
+                nearest,
             )
     square = [(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)]
     headings = [0.0, pi / 2, pi, 3 * pi / 2]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from math import pi, tan
+from fractions import Fraction
+from math import ceil, pi, tan
 from typing import Any, Literal
 
 from ashfell.core.base.refusal import Refusal
@@ -62,7 +63,8 @@ def _d(entry: Round, width: float, height: float) -> Outline:
             "width",
             "a half circle in a D",
             f"A D of height {height:g} mm is at least {radius:g} mm wide.",
-            f"Make it {radius:g} mm wide or more.",
+            f"Make it {ceil(radius)} mm wide or more.",
+            Fraction(ceil(radius)),
         )
     nodes = [(0.0, 0.0, 0.0), (width - radius, 0.0, 1.0), (width - radius, height, 0.0), (0.0, height, 0.0)]
     outline = without_empty(nodes, ["sill", "right", "head", "left"])

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil, hypot
+from fractions import Fraction
+from math import ceil, hypot, sqrt
 from typing import TYPE_CHECKING, Any
 
 from shapely.geometry import LineString
@@ -19,11 +20,16 @@ if TYPE_CHECKING:
 def _strips(ground: Ground) -> Iterator[Strip]:
     pitch, rise, width = float(ground.muntins.pitch.mm), float(ground.muntins.rise.mm), float(ground.muntins.width.mm)
     if min(pitch, rise) <= width * hypot(pitch, rise) / max(pitch, rise):
+        long, short = max(pitch, rise), min(pitch, rise)
+        wide = long > width
+        name = "pitch" if (pitch == short) == wide else "rise"
+        least = Fraction(ceil(width * long / sqrt(long**2 - width**2) + 1) if wide else ceil(4 * width))
         raise Refusal(
-            f"{ground.entry}.pitch",
+            f"{ground.entry}.{name}",
             "glass in the diamonds",
             f"Diamonds {pitch:g} by {rise:g} mm are no larger than the bars.",
-            "Make them larger.",
+            f"Make the {name} at least {least} mm.",
+            least,
         )
     left, foot, right, head = ground.region.bounds
     middle, reach = ((left + right) / 2, (foot + head) / 2), hypot(right - left, head - foot)

@@ -5,7 +5,8 @@ foot.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil, cos, hypot, pi, sin
+from fractions import Fraction
+from math import ceil, cos, floor, hypot, pi, sin
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -34,11 +35,14 @@ def _strips(ground: Ground) -> Iterator[Strip]:
     radii = sorted(float(size.mm) for size in ground.muntins.circles)
     for radius in radii:
         if radius <= width / 2:
+            index = next(n for n, size in enumerate(ground.muntins.circles) if float(size.mm) == radius)
+            least = Fraction(floor(width / 2) + 1)
             raise Refusal(
-                f"{ground.entry}.circles",
+                f"{ground.entry}.circles.{index}",
                 "a circle wider than its bar",
                 f"A circle of {radius:g} mm is no wider than its bar of {width:g} mm.",
-                "Make it larger.",
+                f"Make it {least} mm or more.",
+                least,
             )
         outer, inner = _disc(centre, radius + width / 2), _disc(centre, radius - width / 2)
         yield Strip(ground.entry, outer.difference(inner), None, width)

@@ -15,7 +15,7 @@ from ashfell.core.base.spacing import Piece, Spacing
 from ashfell.core.unit.document.members import AXES, Axis
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.place import at, number, unknown
-from ashfell.core.unit.solve.unit import solve
+from ashfell.core.unit.solve.unit import laid_out
 
 MOST_LIGHTS = 60
 MUNTINS = "muntins"
@@ -106,7 +106,7 @@ def set_all_bars(data: Data, address: Address, value: str, bare: Unit) -> None:
 
 def _spacing(data: Data, holder: Address, axis: Axis) -> Spacing:
     """How a cell or a grid of muntins is divided now."""
-    layout = solve(read(UnitDocument, data))
+    layout = laid_out(read(UnitDocument, data))
     if holder.last == MUNTINS:
         grid = next((light.content.grid for light in layout.lights if light.entry == holder.parent), None)
     else:

@@ -14,7 +14,7 @@ from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.divisions import axis_of, new_bar, place_of, sharing_light
 from ashfell.core.unit.edit.place import at, unknown
-from ashfell.core.unit.solve.unit import solve
+from ashfell.core.unit.solve.unit import laid_out
 
 
 def set_kind(data: Data, address: Address, value: str, bare: Unit) -> None:
@@ -37,7 +37,7 @@ def set_kind(data: Data, address: Address, value: str, bare: Unit) -> None:
 
 def _can_be_built(data: Data) -> bool:
     try:
-        solve(read(UnitDocument, data))
+        laid_out(read(UnitDocument, data))
     except Refusal:
         return False
     return True

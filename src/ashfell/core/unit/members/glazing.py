@@ -63,8 +63,15 @@ def gasket_of(light: Light) -> Gasket:
     return own or light.seat.glazing.gasket
 
 
-def planes_for(light: Light, thickness: Fraction, setback: Fraction | None, gasket: Gasket) -> Planes:
+def planes_for(
+    light: Light,
+    thickness: Fraction,
+    setback: Fraction | None,
+    gasket: Gasket,
+    told: tuple[str, Fraction] = ("thickness", Fraction(0)),
+) -> Planes:
     """The planes of glass or a panel of its own thickness, mm, and perhaps set-back: else as its ring's seat has them.
+    ``told`` is which entry gives the thickness, and how much thicker it is than that, mm.
 
     Raises
     ------
@@ -89,16 +96,36 @@ def planes_for(light: Light, thickness: Fraction, setback: Fraction | None, gask
     found = Planes(seat.stop_back, front, front + thickness, front + thickness + seal, seat.bead_back)
     least_bead = seat.glazing.bead.edge.exact_drop + 1
     if found.bead_back - found.bead_front < least_bead:
-        most = max(seat.bead_back - least_bead - seal - front, Fraction(0))
+        entry, more = told
+        most = seat.bead_back - least_bead - seal - front
+        if most - more <= 0:
+            room = seat.bead_back - least_bead - thickness - front
+            deep = front + thickness + seal + least_bead - light.ring.front
+            raise _bead_beside_gasket(light, gasket, room, deep if seat.bead_back == light.ring.back else None)
         raise Refusal(
-            f"{light.entry}.thickness",
+            f"{light.entry}.{entry}",
             "a bead behind the glass",
             f"{exact_mm(thickness)} thick, set back {exact_mm(front - light.ring.front)}, it leaves no bead in a frame "
             f"{exact_mm(light.ring.back - light.ring.front)} deep.",
-            f"It can be at most {exact_mm(most)} thick.",
-            most,
+            f"It can be at most {exact_mm(most - more)} thick.",
+            most - more,
         )
     return found
+
+
+def _bead_beside_gasket(light: Light, gasket: Gasket, most: Fraction, deep: Fraction | None) -> Refusal:
+    """The refusal of what has no room for a bead however thin it is: its gasket is thicker than ``most``, or its ring not
+    ``deep`` enough, mm."""
+    ring = light.ring
+    own = gasket is not light.seat.glazing.gasket and most > 0
+    return Refusal(
+        f"{light.entry}.gasket.thickness" if own else f"{ring.entry}.depth",
+        "a bead behind the glass",
+        f"In a {ring.role} {exact_mm(ring.back - ring.front)} deep nothing is left for a bead behind gaskets of "
+        f"{exact_mm(gasket.thickness.mm)}.",
+        f"Make the gasket at most {exact_mm(most)} thick." if own else f"Make the {ring.role} and its bars deeper.",
+        most if own else deep,
+    )
 
 
 def covers(light: Light) -> Floats:

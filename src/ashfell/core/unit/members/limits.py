@@ -32,20 +32,24 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
         glass_front,
         glass_back,
         glass_back + glazing.gasket.thickness.mm,
-        min([ring.back, *(ring.front + back for back in _bar_backs(cell))]),
+        min([ring.back, *(ring.front + back for back, _, _ in _bar_backs(cell, path))]),
     )
     _check_seat(seat, ring, cell, path)
     return seat
 
 
-def _bar_backs(cell: Cell) -> Iterator[Fraction]:
-    """Where the bars of a cell and of those in it end behind their ring's face, if not flush with it."""
-    for bar in (bar for axis in AXES for bar in getattr(cell, axis).bars):
-        depth = bar.depth or cell.bars.depth
-        if depth:
-            yield (bar.setback if bar.setback is not None else cell.bars.setback).mm + depth.mm
-    for inner in cell.cells.values():
-        yield from _bar_backs(inner)
+def _bar_backs(cell: Cell, path: str) -> Iterator[tuple[Fraction, Fraction, str]]:
+    """Where the bars of a cell and of those in it end behind their ring's face, if not flush with it; their set-back,
+    and the entry of their depth."""
+    for axis in AXES:
+        for index, bar in enumerate(getattr(cell, axis).bars):
+            depth = bar.depth or cell.bars.depth
+            if depth:
+                setback = (bar.setback if bar.setback is not None else cell.bars.setback).mm
+                entry = f"{axis}.bars.{index}.depth" if bar.depth else "bars.depth"
+                yield setback + depth.mm, setback, entry_below(path, entry)
+    for key, inner in cell.cells.items():
+        yield from _bar_backs(inner, entry_below(path, f"cells.{key}"))
 
 
 def check_plain(ring: Ring) -> None:
@@ -63,7 +67,7 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     least = seat.rebate + LEAST_WEB
     if narrowest < least:
         raise Refusal(
-            f"{ring_entry}.face",
+            narrowest_entry(ring),
             "a web beside the rebate",
             f"A {ring.role} face of {exact_mm(narrowest)} has no room for a rebate of {exact_mm(seat.rebate)}.",
             f"Make it at least {exact_mm(least)}.",
@@ -93,9 +97,10 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         )
     least_depth = seat.bead_front + glazing.bead.edge.exact_drop + LEAST_STOP
     if seat.bead_back < least_depth:
-        short_bar = seat.bead_back < ring.back
-        place, who = (entry_below(path, "bars.depth"), "bars") if short_bar else (f"{ring_entry}.depth", ring.role)
-        nearest = least_depth - ring.front - (cell.bars.setback.mm if short_bar else 0)
+        place, who, nearest = f"{ring_entry}.depth", ring.role, least_depth - ring.front
+        if seat.bead_back < ring.back:
+            _, setback, place = min(_bar_backs(cell, path))
+            who, nearest = "bars", nearest - setback
         raise Refusal(
             place,
             "a bead behind the glass",
@@ -118,16 +123,27 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         )
 
 
+def narrowest_entry(ring: Ring) -> str:
+    """The entry of a ring's narrowest face: that of a side, where one is narrower than the others."""
+    tags = ring.loop.tags
+    narrow = {tag for tag, face in zip(tags, ring.faces.tolist(), strict=True) if face == ring.faces.min()}
+    if narrow == set(tags):
+        return f"{ring.entry}.face"
+    sides = ring.own_sides
+    own = [tag for tag in narrow if tag in sides]
+    jambs = "jambs" in sides and bool(narrow & {"left", "right"})
+    return f"{ring.entry}.sides.{sorted(own)[0]}" if own else f"{ring.entry}.{'sides.jambs' if jambs else 'face'}"
+
+
 def check_edge(edge: Edge, across: Fraction, deep: Fraction, entry: str, who: str) -> None:
     """Refuse a worked edge that leaves no face: it must take less than ``across`` of the face and less than ``deep`` of
     the side, mm. ``entry`` is the edge's own.
     """
     if not edge.exact_reach:
         return
-    for taken, room, name in (
-        (edge.exact_reach, across, "size"),
-        (edge.exact_drop, deep, "down" if edge.down and deep > 0 else "size"),
-    ):
+    both = (edge.exact_reach, min(across, deep), "size")
+    apart = (edge.exact_reach, across, "size"), (edge.exact_drop, deep, "down" if deep > 0 else "size")
+    for taken, room, name in apart if edge.down else (both,):
         if taken >= room:
             raise Refusal(
                 f"{entry}.{name}",
@@ -144,6 +160,16 @@ def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> Non
     """
     if bar.back > ring.back:
         most = ring.back - bar.front
+        if most < LEAST_STOP:
+            shallow = max(Fraction(0), ring.back - ring.front - (bar.back - bar.front))
+            raise Refusal(
+                depth_entry.removesuffix("depth") + "setback",
+                "a bar within its ring's depth",
+                f"A bar set back {exact_mm(bar.front - ring.front)} stands behind a {ring.role} "
+                f"{exact_mm(ring.back - ring.front)} deep.",
+                f"Set it back {exact_mm(shallow)} at most.",
+                shallow,
+            )
         raise Refusal(
             depth_entry,
             "a bar within its ring's depth",

@@ -53,14 +53,14 @@ def own_section(section: OwnSection | None, entry: str, proud: bool = False) -> 
             entry,
             "a section inwards from the edge",
             f"The section goes {-before:g} mm beyond its member's outer edge.",
-            "Begin it at x = 0 or farther in.",
+            "Begin it at x = 0 or farther in, or leave it out.",
         )
     if above > 1e-9 and not proud:
         raise Refusal(
             entry,
             "a section behind its face",
             f"The section stands {above:g} mm before its member's face.",
-            "Keep y at 0 or below.",
+            "Keep y at 0 or below, or leave it out.",
         )
     return points
 

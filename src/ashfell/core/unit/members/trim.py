@@ -13,6 +13,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_U, Member
+from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Sweep
@@ -45,6 +46,8 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
         return
     ring = layout.outermost
     loop, front, back = ring.loop, -float(ring.front), -float(ring.back)
+    if trim.sill:
+        _straight_side(layout, "sill", "trim.sill")
     if trim.outside:
         wall = front + float(trim.outside.forward.mm)
         yield from _casing(trim.outside, loop, wall, 1.0, ("outside", _over_sill(trim, "outside", layout)), finishes)
@@ -107,6 +110,8 @@ def _casing(
     entry = f"trim.{side}"
     profile = _casing_profile(casing, wall, looks, entry)
     kept, section = oriented([(0.0, more, w) for more, w in profile], 0.0)
+    if loop.moved(float(casing.lap.mm)) is None:
+        raise too_far(loop, float(casing.lap.mm), f"{entry}.lap")
     corners = ring_corners([loop], np.zeros(len(loop.points)), kept, f"{entry}.lap")[0]
     runs = runs_of(loop)
     names = names_of(loop)
@@ -209,14 +214,14 @@ def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[flo
         return []
     back, width, depth = (float(size.mm) for size in (sill.drip.back, sill.drip.width, sill.drip.depth))
     deepest = Fraction(floor((thick - fall - sill.nosing.drop - LEAST) * 100), 100)
-    if deepest <= 0:
+    widest, furthest = sill.projection.mm / 2, sill.projection.mm - sill.drip.width.mm - 1
+    if deepest <= 0 or sill.projection.mm <= 3:
         raise Refusal(
             "trim.sill.drip",
             "a drip within the sill",
             f"A sill with {thick - fall - sill.nosing.drop:g} mm below its nosing has no room for a drip.",
             "Leave out the drip, or make the sill thicker.",
         )
-    widest, furthest = sill.projection.mm / 2, sill.projection.mm - sill.drip.width.mm - 1
     for name, size, most in (("depth", depth, deepest), ("width", width, widest), ("back", back, furthest)):
         if size > most:
             raise Refusal(

@@ -26,8 +26,8 @@ from ashfell.core.unit.solve.cell import divided
 from ashfell.core.unit.solve.extent import extent_of, measured, rounded
 
 
-def solve(document: UnitDocument) -> Layout:
-    """Solve a unit: everything in it that has a size, and all the members that are to be made.
+def laid_out(document: UnitDocument) -> Layout:
+    """A unit laid out: everything in it that has a size, and all the members that are to be made.
 
     Parameters
     ----------
@@ -56,6 +56,7 @@ def solve(document: UnitDocument) -> Layout:
         document.frame.joint,
         document.glazing,
         section=own_section(document.frame.section, "frame.section"),
+        own_sides=frozenset(document.frame.sides),
     )
     rings = [*_extra_rings(document, frame)]
     innermost = rings[-1][0] if inside else frame
