@@ -45,6 +45,8 @@ def mended(data: Data, refusal: Refusal) -> Data:
     """The unit with the remedy of one refusal applied."""
     if refusal.nearest is not None:
         return change(data, refusal.entry, exact(refusal.nearest))
+    if refusal.rule.startswith(("at least ", "at most ")):
+        return change(data, refusal.entry, refusal.rule.split()[2])
     if refusal.rule not in WORDS:
         raise refusal
     for address, value in WORDS[refusal.rule](Address(refusal.entry)):
@@ -112,6 +114,10 @@ WORDS: dict[str, Mending] = {
     "jambs that stand on a sill": lambda entry: [(entry, "" if entry.last == "sill" else "fitting")],
     "pieces of a light that stay apart": undivided,
     "rebates that stay apart": at_entry("", "removed"),
+    "room for the ring": at_entry("", "removed"),
+    "a unit of bounded size": lambda entry: [
+        (entry / "count", "1") if entry.last == "columns" else (entry / "kind", "open")
+    ],
     "room for every light": like_the_others,
     "the sum closes": at_entry("", "lights.0.size"),
     "sliding sashes in a rectangle": at_entry("glass"),

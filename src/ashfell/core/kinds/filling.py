@@ -25,6 +25,10 @@ class FillEntry(Document):
     kind: str
 
 
+def _no_pieces(light: Light, fill: Any) -> tuple[int, str]:
+    return 0, "pieces"
+
+
 def _no_symbols(light: Light) -> Iterable[Symbol]:
     return ()
 
@@ -61,6 +65,8 @@ class Filling:
         Its opening symbols on an elevation.
     operation : callable
         The IfcWindowPanelOperationEnum (IFC4, ISO 16739-1) of its entry; the name tells the leaves of a pair apart.
+    pieces : callable
+        How many pieces there will be in a light besides itself, and what they are called; told before it is solved.
     fresh : callable or None
         Gives an entry of it that is new sizes with which it fits: from the data of the unit and its own, and what says
         whether the unit can be built now.
@@ -77,6 +83,7 @@ class Filling:
     say: Callable[[Writer, str, Light], None] | None = None
     symbols: Callable[[Light], Iterable[Symbol]] = _no_symbols
     operation: Callable[[Any, str], str] = _other_operation
+    pieces: Callable[[Light, Any], tuple[int, str]] = _no_pieces
     fresh: Callable[[Data, Data, Callable[[], bool]], None] | None = None
 
 

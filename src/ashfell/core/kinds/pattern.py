@@ -56,6 +56,8 @@ class Pattern:
         Its strips, those that run through before those that stop at them. Refuses what leaves no glass.
     say : callable
         What the list says of it behind its words.
+    count : callable
+        About how many pieces its strips will be cut into, told before they are laid.
     order : int
         Where it stands among the others.
     divides : bool
@@ -66,6 +68,7 @@ class Pattern:
     words: str
     strips: Callable[[Ground], Iterator[Strip]]
     say: Callable[[Writer, str, Muntins], list[Any]]
+    count: Callable[[Light, Muntins], int]
     order: int
     divides: bool = False
 

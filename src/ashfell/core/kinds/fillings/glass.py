@@ -12,7 +12,14 @@ from shapely.geometry import Polygon
 from ashfell.core.base.document import Key, Size
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
 from ashfell.core.kinds.fillings.leaded import Lead, LeadLayout, lead_members, say_lead, solve_lead
-from ashfell.core.kinds.fillings.muntins import MuntinLayout, Muntins, muntin_members, say_muntins, solve_muntins
+from ashfell.core.kinds.fillings.muntins import (
+    MuntinLayout,
+    Muntins,
+    muntin_members,
+    muntin_pieces,
+    say_muntins,
+    solve_muntins,
+)
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.points import Floats
@@ -62,6 +69,12 @@ class GlassContent(Seated):
     @property
     def grid(self) -> CellLayout | None:
         return self.muntins.grid if self.muntins else None
+
+
+def _pieces(light: Light, fill: Glass) -> tuple[int, str]:
+    if fill.lead:
+        return 2 * fill.lead.across * fill.lead.up, "pieces of leaded glass, each counted twice"
+    return muntin_pieces(light, fill.muntins) if fill.muntins else (0, "pieces")
 
 
 def _solve(light: Light, fill: Glass, solving: object) -> GlassContent:
@@ -206,5 +219,6 @@ KIND = FILLINGS.register(
         seated=True,
         say=_say,
         operation=lambda fill, name: "FIXEDCASEMENT",
+        pieces=_pieces,
     )
 )

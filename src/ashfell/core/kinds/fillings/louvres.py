@@ -61,6 +61,11 @@ class Blades(Content):
     blades: tuple[Blade, ...] = ()
 
 
+def _pieces(light: Light, fill: Louvres) -> tuple[int, str]:
+    _, foot, _, head = light.loop.bounds
+    return int((head - foot) / float(fill.pitch.mm)), "blades"
+
+
 def _solve(light: Light, fill: Louvres, solving: object) -> Blades:
     """Blades a pitch apart from the foot up, in the middle of the height.
 
@@ -95,19 +100,7 @@ def _check(light: Light, fill: Louvres, angle: float) -> None:
     deep = blade * cos(angle) + thick * sin(angle)
     room = float(light.ring.back - light.ring.front - fill.setback.mm)
     if deep > room:
-        widest = floor((room - thick * sin(angle)) / cos(angle) * 10) / 10
-        name, most = (
-            ("blade", widest) if widest >= 1 else ("setback", floor((room + float(fill.setback.mm) - deep) * 10) / 10)
-        )
-        raise Refusal(
-            f"{light.entry}.{name}",
-            "blades within the frame",
-            f"Blades of {blade:g} mm at {fill.angle:g}° are {deep:.1f} mm deep; the frame leaves {room:g}.",
-            f"Make {'them' if name == 'blade' else 'the set-back'} {most:g} mm at most."
-            if most >= 0
-            else "Make them thinner.",
-            Fraction(str(most)) if most >= 0 else None,
-        )
+        raise _out_of_frame(light, fill, angle, room)
     if pitch * cos(angle) < thick:
         least = ceil(thick / cos(angle))
         raise Refusal(
@@ -128,6 +121,28 @@ def _check(light: Light, fill: Louvres, angle: float) -> None:
             f"Make it {widest:g} mm wide at most." if widest >= 1 else "Make it thinner.",
             Fraction(str(widest)) if widest >= 1 else Fraction(floor((head - foot) * 5), 10),
         )
+
+
+def _out_of_frame(light: Light, fill: Louvres, angle: float, room: float) -> Refusal:
+    """The refusal of blades deeper than the frame: they can be narrower, or set back less, or thinner."""
+    blade, thick, setback = float(fill.blade.mm), float(fill.thickness.mm), float(fill.setback.mm)
+    deep = blade * cos(angle) + thick * sin(angle)
+    widest = (room - thick * sin(angle)) / cos(angle)
+    thinnest = (room + setback - cos(angle)) / max(sin(angle), 1e-9)
+    if widest >= 1:
+        name, most = "blade", widest
+    elif setback > 0:
+        name, most = "setback", max(0.0, room + setback - deep)
+    else:
+        name, most = "thickness", max(0.1, thinnest)
+    nearest = Fraction(floor(most * 10), 10)
+    return Refusal(
+        f"{light.entry}.{name}",
+        "blades within the frame",
+        f"Blades of {blade:g} mm at {fill.angle:g}° are {deep:.1f} mm deep; the frame leaves {room:g}.",
+        f"Make the {name.replace('setback', 'set-back')} {float(nearest):g} mm at most.",
+        nearest,
+    )
 
 
 def _clear_between(loop: Loop, low: float, high: float) -> list[tuple[float, float]]:
@@ -186,5 +201,5 @@ def _say(w: Writer, path: str, light: Light) -> None:
 
 
 KIND = FILLINGS.register(
-    Filling("louvres", Louvres, "louvres", lambda fill: "louvres", _solve, _members, order=50, say=_say)
+    Filling("louvres", Louvres, "louvres", lambda fill: "louvres", _solve, _members, order=50, say=_say, pieces=_pieces)
 )

@@ -45,6 +45,9 @@ LEAST_PIECE = 1.0
 """A piece of a muntin smaller than this is left out, mm²."""
 
 
+FACES = {"outer": ("outer",), "inner": ("inner",), "both": ("outer", "inner")}
+
+
 class Muntins(Document):
     """Bars on the faces of the glass: a grid by divisions of its own, one set ``inset`` from the edges (perimeter),
     diamonds ``pitch`` wide and ``rise`` high, or ``spokes`` and ``circles`` about the middle of the foot of a head
@@ -62,7 +65,7 @@ class Muntins(Document):
     pitch: Size = mm("180")
     rise: Size = mm("260")
     spokes: Annotated[int, Field(ge=1, le=24)] = 3
-    circles: tuple[Size, ...] = ()
+    circles: Annotated[tuple[Size, ...], Field(max_length=60)] = ()
     centre: tuple[Length, Length] | None = None
 
 
@@ -83,6 +86,12 @@ class MuntinLayout:
         covered = shapely.union_all([one.region for one in self.strips])
         left = polygons(self.region.difference(covered))
         return tuple(sorted(left, key=lambda p: (round(p.bounds[1], 3), p.bounds[0])))
+
+
+def muntin_pieces(light: Light, muntins: Muntins) -> tuple[int, str]:
+    """About how many pieces of muntins there will be on both faces; those with worked edges count twice."""
+    count = PATTERNS[muntins.kind].count(light, muntins) * len(FACES[muntins.faces])
+    return (2 if muntins.edge.reach else 1) * count, "pieces of muntins"
 
 
 def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket) -> MuntinLayout:
@@ -166,9 +175,6 @@ def _check(light: Light, muntins: Muntins, planes: Planes, entry: str, divides: 
                 f"They can stand {exact_mm(room)} proud.",
                 room,
             )
-
-
-FACES = {"outer": ("outer",), "inner": ("inner",), "both": ("outer", "inner")}
 
 
 def muntin_members(

@@ -18,6 +18,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.sashes import (
+    SASH_PIECES,
     THINNER,
     Sashes,
     about,
@@ -34,6 +35,7 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import Member
 from ashfell.core.plane.cut import band
+from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, SashLayout
 from ashfell.core.unit.members.ring import strips
@@ -102,7 +104,15 @@ def _solve(light: Light, fill: Sash, solving: Solving) -> Hung:
     found = []
     for hand, low, high in halves:
         left, right = (float(low), 1e7) if hand == "right" else (-1e7, float(high))
-        loop = band(whole, 0, left, right, "left", "right")[0]
+        halved = band(whole, 0, left, right, "left", "right")
+        if not halved:
+            raise Refusal(
+                f"{light.entry}.kind",
+                "a light that takes a sash",
+                f"On its {hand} the light has no room for one of a pair.",
+                "Hang a single sash, or choose another filling.",
+            )
+        loop = halved[0]
         body = sash_body(light, loop, Rect(low, rect.y, high - low, rect.height), planes, hand, solving)
         found.append(_moved(light, fill, hand, hand, body))
     return Hung(sashes=tuple(found), strip=_strip(light, fill, planes))
@@ -157,6 +167,8 @@ def _strip(light: Light, fill: Sash, planes: tuple[Fraction, Fraction]) -> tuple
     if not fill.stop.mm or not fill.turning.stopped:
         return None
     ring, (front, back) = light.ring, planes
+    if light.loop.moved(float(fill.stop.mm)) is None:
+        raise too_far(light.loop, float(fill.stop.mm), f"{light.entry}.stop")
     if fill.swings_in:
         low, high = -float(front), -float(ring.front) - ring.edge.drop
     else:
@@ -303,6 +315,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         operation=_operation,
+        pieces=lambda light, fill: (SASH_PIECES * (2 if fill.turning.pair else 1), "parts of sashes"),
         fresh=_fresh,
     )
 )

@@ -156,6 +156,10 @@ def sash_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[
             yield member.moved(sash.motion)
 
 
+SASH_PIECES = 3
+"""How many pieces a sash counts as."""
+
+
 def about(point: Point3, axis: Point3, degrees: float) -> Floats:
     """The turn (4, 4) about an axis through a point, by the right-hand rule."""
     turn = Rotation.from_rotvec(degrees * np.array(axis), degrees=True).as_matrix()

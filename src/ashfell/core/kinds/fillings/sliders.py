@@ -15,6 +15,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.sashes import (
+    SASH_PIECES,
     THINNER,
     Sashes,
     depth_for,
@@ -42,7 +43,7 @@ class Sliders(Sashes):
     kind: Literal["sliders"]
     slide: SlidingKey = "up"
     panels: Annotated[int, Field(ge=2, le=8)] = 2
-    tracks: tuple[Annotated[int, Field(ge=1, le=8)], ...] = ()
+    tracks: Annotated[tuple[Annotated[int, Field(ge=1, le=8)], ...], Field(max_length=8)] = ()
     moves: Literal["lower", "upper", "both"] = "lower"
     meeting: Size | None = None
     gap: Gap = mm("4")
@@ -155,6 +156,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         operation=lambda fill, name: fill.sliding.operation,
+        pieces=lambda light, fill: (SASH_PIECES * fill.panels, "parts of sashes"),
         fresh=_fresh,
     )
 )

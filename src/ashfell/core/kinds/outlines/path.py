@@ -6,8 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ashfell.core.base.document import Data, Document, dump
-from ashfell.core.base.lengths import Length
+from ashfell.core.base.document import Data, Document, Place, dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.outline import OUTLINES, OutlineEntry, OutlineKind
 from ashfell.core.plane.curves import stretched
@@ -18,8 +17,8 @@ from ashfell.core.unit.say.writer import Action, Writer
 class Node(Document):
     """A node of a free path; ``bulge`` of the segment that leaves it: 0 is a line, 1 a half circle turning left."""
 
-    x: Length
-    y: Length
+    x: Place
+    y: Place
     bulge: Annotated[float, Field(ge=-3, le=3)] = 0.0
 
 

@@ -14,6 +14,7 @@ from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.muntins import Muntins
+    from ashfell.core.unit.layout import Light
     from ashfell.core.unit.say.writer import Writer
 
 
@@ -46,6 +47,12 @@ def _strips(ground: Ground) -> Iterator[Strip]:
                 yield Strip(ground.entry, area, line, width)  # type: ignore[arg-type]
 
 
+def _count(light: Light, muntins: Muntins) -> int:
+    left, foot, right, head = light.loop.bounds
+    across, up = (right - left) / float(muntins.pitch.mm), (head - foot) / float(muntins.rise.mm)
+    return int(2 * across * up + across + up)
+
+
 def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
     return [
         w.length(f"{path}.pitch", muntins.pitch, "Width of the diamonds"),
@@ -55,4 +62,4 @@ def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
     ]
 
 
-DIAMOND = PATTERNS.register(Pattern("diamond", "diamonds", _strips, _say, order=30))
+DIAMOND = PATTERNS.register(Pattern("diamond", "diamonds", _strips, _say, _count, order=30))

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from shapely.geometry import box
 
 from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
 from ashfell.core.unit.document.members import AXES
+
+if TYPE_CHECKING:
+    from ashfell.core.kinds.fillings.muntins import Muntins
+    from ashfell.core.unit.layout import Light
 
 
 def _strips(ground: Ground) -> Iterator[Strip]:
@@ -22,4 +27,11 @@ def _strips(ground: Ground) -> Iterator[Strip]:
             yield Strip(f"{ground.entry}.{axis}.bars.{bar.index}", area, line, float(bar.size))
 
 
-GRID = PATTERNS.register(Pattern("grid", "a grid", _strips, lambda w, path, muntins: [], order=10, divides=True))
+def _count(light: Light, muntins: Muntins) -> int:
+    across, up = len(muntins.columns.bars), len(muntins.rows.bars)
+    return across + up + across * up
+
+
+GRID = PATTERNS.register(
+    Pattern("grid", "a grid", _strips, lambda w, path, muntins: [], _count, order=10, divides=True)
+)

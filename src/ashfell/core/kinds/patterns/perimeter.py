@@ -58,4 +58,6 @@ def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
     return ["set", w.length(f"{path}.inset", muntins.inset, "Inset of the perimeter bars"), "in"]
 
 
-PERIMETER = PATTERNS.register(Pattern("perimeter", "a perimeter pattern", _strips, _say, order=20))
+PERIMETER = PATTERNS.register(
+    Pattern("perimeter", "a perimeter pattern", _strips, _say, lambda light, muntins: 12, order=20)
+)

@@ -18,6 +18,7 @@ from ashfell.core.unit.say.writer import Action, Writer
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.muntins import Muntins
+    from ashfell.core.unit.layout import Light
 
 CIRCLE_CHORD = 0.1
 """Chord tolerance of circles, mm."""
@@ -73,4 +74,9 @@ def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:
     return [*parts, Action(f"{path}.circles.added", "Add circle", "Add a circle of muntins")]
 
 
-RADIAL = PATTERNS.register(Pattern("radial", "spokes and circles", _strips, _say, order=40))
+def _count(light: Light, muntins: Muntins) -> int:
+    circles = len(muntins.circles)
+    return 2 * circles + muntins.spokes * (circles + 1)
+
+
+RADIAL = PATTERNS.register(Pattern("radial", "spokes and circles", _strips, _say, _count, order=40))

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.base.document import Document, Gap, Share, Side, Size, mm
+from ashfell.core.base.document import Document, Gap, Place, Share, Side, Size, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.spacing import Rule
 from ashfell.core.solid.section import Edge, OwnSection
@@ -32,7 +32,7 @@ class ExtraRing(Document):
     place: Literal["inside", "outside"] = "inside"
     face: Size = mm("20")
     depth: Size | None = None
-    setback: Length = mm("0")
+    setback: Place = mm("0")
     step: Gap = mm("0")
     steps: dict[Side, Gap] = {}
     count: Annotated[int, Field(ge=1, le=20)] = 1
@@ -52,7 +52,7 @@ class Frame(Document):
     edge: Edge = Edge()
     joint: Literal["mitred", "jambs", "head"] = "mitred"
     section: OwnSection | None = None
-    rings: tuple[ExtraRing, ...] = ()
+    rings: Annotated[tuple[ExtraRing, ...], Field(max_length=20)] = ()
 
 
 class Bars(Document):
@@ -93,7 +93,7 @@ class Division(Document):
 
     rule: Rule = "clear"
     lights: Annotated[tuple[LightEntry, ...], Field(min_length=1, max_length=60)] = (LightEntry(),)
-    bars: tuple[BarEntry, ...] = ()
+    bars: Annotated[tuple[BarEntry, ...], Field(max_length=59)] = ()
 
     @model_validator(mode="after")
     def _one_bar_between_two_lights(self) -> Self:
@@ -110,9 +110,9 @@ class AngledBar(Document):
     """A bar along the line (or, with a bulge, the arc) between two points, measured from the lower left corner of its
     cell's clear size; it goes on to the cell's edges."""
 
-    x1: Length
-    y1: Length
-    x2: Length
-    y2: Length
+    x1: Place
+    y1: Place
+    x2: Place
+    y2: Place
     bulge: Annotated[float, Field(ge=-1, le=1)] = 0.0
     face: Size = mm("40")

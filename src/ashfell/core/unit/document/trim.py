@@ -6,8 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ashfell.core.base.document import Document, Gap, Size, mm
-from ashfell.core.base.lengths import Length
+from ashfell.core.base.document import Document, Gap, Place, Size, mm
 from ashfell.core.solid.section import Edge, OwnSection
 
 
@@ -20,9 +19,9 @@ class Casing(Document):
 
     width: Size = mm("70")
     projection: Size = mm("18")
-    lap: Length = mm("10")
+    lap: Place = mm("10")
     sides: Literal["fitting", "all", "no sill"] = "fitting"
-    forward: Length = mm("0")
+    forward: Place = mm("0")
     edge: Edge = Edge(kind="chamfer", size=mm("4"))
     section: OwnSection | None = None
 

@@ -7,7 +7,7 @@ which is again a ring round a cell.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -26,7 +26,7 @@ class UnitDocument(Cell):
 
     format: Literal["ashfell/unit/3"] = "ashfell/unit/3"
     name: Name = "Window"
-    tags: tuple[Name, ...] = ()
+    tags: Annotated[tuple[Name, ...], Field(max_length=40)] = ()
     width: Size = mm("1200")
     height: Size = mm("1200")
     outline: OneOutline = Field(default_factory=lambda: outline("rectangle"))

@@ -114,8 +114,8 @@ def planes_for(
 
 
 def _bead_beside_gasket(light: Light, gasket: Gasket, most: Fraction, deep: Fraction | None) -> Refusal:
-    """The refusal of what has no room for a bead however thin it is: its gasket is thicker than ``most``, or its ring not
-    ``deep`` enough, mm."""
+    """The refusal of what has no room for a bead however thin it is: its gasket is thicker than ``most``, or its ring
+    not ``deep`` enough, mm."""
     ring = light.ring
     own = gasket is not light.seat.glazing.gasket and most > 0
     return Refusal(

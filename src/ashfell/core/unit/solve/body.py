@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from ashfell.core.kinds.filling import FillEntry, filling_of, usual_fill
 from ashfell.core.kinds.roles import Finishes
@@ -16,6 +16,7 @@ from ashfell.core.unit.members.glazing import glazing_members
 from ashfell.core.unit.members.limits import check_plain, seat_for
 from ashfell.core.unit.members.lining import lining_members
 from ashfell.core.unit.members.ring import ring_members
+from ashfell.core.unit.solve.budget import Budget
 from ashfell.core.unit.solve.cell import EMPTY_CELL, solve_cell
 from ashfell.core.unit.solve.draft import Draft
 from ashfell.core.unit.solve.extent import Extent
@@ -23,9 +24,10 @@ from ashfell.core.unit.solve.extent import Extent
 
 @dataclass(frozen=True)
 class Solving:
-    """What solving a filling may need from around it: the unit's finishes, and the way to solve a ring in it."""
+    """What solving a filling may need: the unit's finishes and budget, and the way to solve a ring in it."""
 
     finishes: Finishes
+    budget: Budget = field(default_factory=Budget)
 
     def body(
         self,
@@ -60,12 +62,20 @@ class Solving:
             ring = replace(ring, seat=seat_for(ring, cell, where[0]))
         else:
             check_plain(ring)
-        draft = Draft(ring)
+        draft = Draft(ring, self.budget)
         edges = {axis: (outer.x, outer.right) if axis == "columns" else (outer.y, outer.head) for axis in AXES}
         solve_cell(draft, cell, ring.clear, extent, edges, where, inherited)
+        self._count(draft.lights)
         lights = [replace(light, content=light.filling.solve(light, light.fill, self)) for light in draft.lights]
         members = tuple(self._members(ring, lights, draft.bars))
         return Body(ring, tuple(draft.cells), tuple(lights), tuple(draft.bars), members)
+
+    def _count(self, lights: Sequence[Light]) -> None:
+        """What fills lights, counted for all of them before any of it is solved."""
+        counts = [(light.filling.pieces(light, light.fill), light.entry) for light in lights]
+        if dear := max(counts, default=None):
+            (_, what), entry = dear
+            self.budget.spend(sum(count for (count, _), _ in counts), entry, what)
 
     def _members(self, ring: Ring, lights: Sequence[Light], bars: Sequence[BarRun]) -> Iterator[Member]:
         """All that is to be made of a ring and what it holds."""

@@ -50,6 +50,8 @@ def solve_cell(
         When its lights have no room, span over each other, or a bar cannot be built.
     """
     path, key = where
+    draft.budget.enter(path)
+    draft.budget.spend(len(cell.columns.lights) * len(cell.rows.lights), entry_below(path, "columns"), "lights")
     made = {axis: divided(draft.ring, cell, axis, clear[axis], outer[axis], path) for axis in AXES}
     (columns, rows), asked = (made[axis][0] for axis in AXES), {axis: made[axis][1] for axis in AXES}
     entries = _edge_entries(draft.ring, path, outer, clear)

@@ -8,6 +8,7 @@ from fractions import Fraction
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import BarEntry
 from ashfell.core.unit.layout import BarRun, CellLayout, Light, Ring
+from ashfell.core.unit.solve.budget import Budget
 
 
 @dataclass
@@ -15,6 +16,7 @@ class Draft:
     """A ring, and the cells, lights and bars found in it so far."""
 
     ring: Ring
+    budget: Budget = field(default_factory=Budget)
     cells: list[CellLayout] = field(default_factory=list)
     lights: list[Light] = field(default_factory=list)
     bars: list[BarRun] = field(default_factory=list)

@@ -8,6 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.outline import outline_of
@@ -109,6 +110,10 @@ def _clear(loop: Loop, faces: Floats, entry: str) -> Loop:
     try:
         return loop.inset(faces)
     except Refusal as refusal:
+        if not refusal.nearest and entry.startswith("frame.rings."):
+            ring = Address(entry).parent
+            remedy = "Leave the ring out, or make the unit larger."
+            raise Refusal(ring, "room for the ring", refusal.message, remedy) from None
         raise replace(refusal, entry=entry) from None
 
 
