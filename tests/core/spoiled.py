@@ -22,7 +22,7 @@ def spoiled(seed: int) -> Data:
     """A unit that can be built, but for one to three entries that were changed at random."""
     pick = random.Random(f"spoiled {seed}")
     data = dump(read_unit(remedied(any_unit(seed))[0]))
-    places = [place for place in _lengths(data)]
+    places = list(_lengths(data))
     for _ in range(pick.choice((1, 1, 2, 3))):
         holder, key = pick.choice(places)
         if isinstance(holder[key], str):
@@ -40,9 +40,7 @@ def _lengths(value: Any, name: str = "") -> Iterator[Place]:
     for key, own in items:
         if key in KEPT or key == "finishes" or key == "tags":
             continue
-        if isinstance(own, str) and own[:1] in "0123456789-":
-            yield value, key
-        elif isinstance(own, int) and not isinstance(own, bool) and key in ("across", "up", "spokes", "panels"):
+        if (isinstance(own, str) and own[:1] in "0123456789-") or (isinstance(own, int) and not isinstance(own, bool) and key in ("across", "up", "spokes", "panels")):
             yield value, key
         else:
             yield from _lengths(own, str(key))

@@ -52,7 +52,6 @@ def test_bare_number_has_the_unit_of_the_reader():
         ("", 0),
         ("   ", 0),
         ("12 bananas", 3),
-        ("1,5 m", 1),
         ("3/0 in", 2),
         ("six", 0),
         ("5 in 2 ft", 7),
@@ -108,3 +107,65 @@ def test_rounding_is_only_in_what_is_shown():
     third = F(1000, 3)
     assert show(third) == "333.33"
     assert exact(third) == "333 1/3 mm"
+
+
+WRITTEN = {
+    F(2032): [
+        "6 ft. 8 in.",
+        "6 ft, 8 in",
+        "6 ft and 8 in",
+        "6‘8“",
+        "6´8´´",
+        "6′8′′",
+        "6ʹ8ʺ",
+        "6`8``",
+        "6’ 8”",
+        "6 ft & 8 in",
+    ],
+    F(1500): ["1500 mm.", "1 500", "1\u00a0500", "1\u202f500", "1\u2009500 mm", "1.5e3", "15 dm", "150 cms", "1,5 m"],
+    F(3001, 2): ["1,500.5", "1.500,5", "1 500,5", "1500,5 mms", "\ufeff1500.5", "15\u200b00.5"],
+    F(381, 10): ['1-½"', "1–½ in", '1½"', "1 1∕2 ins", "1 1⁄2 inches", "1 1／2''"],
+    F(12): ["+12", "12", "1.2e1", "＋12"],
+    F(9144, 10): ["1 yd", "1 yard", "3 ft", "36 in."],
+    F(1_000_000): ["1 km", "1e6", "1,000,000", "1 000 000"],
+    F(127, 1000): ["5 thou", "5 mil", "127 µm", "127 \u03bcm"],
+    F(254, 60): ["⅙ in", "1/6 in"],
+    F(254, 100): ["⅒ in"],
+    F(-4826, 5): ["-3' 2\"", "− 3' 2\"", "－3 ft 2"],
+    F(1, 2): ["0,5", ".5", "½", "0,500", "5e-1"],
+}
+
+
+@pytest.mark.parametrize(("mm", "texts"), WRITTEN.items())
+def test_reads_every_hand_and_every_keyboard(mm, texts):
+    """Typographic marks, abbreviations with points, spaces and commas in numbers, exponents, units of every trade; the
+    international yard and inch are 914.4 and 25.4 mm (agreement of 1959)."""
+    assert {text: parse(text) for text in texts} == dict.fromkeys(texts, mm)
+
+
+@pytest.mark.parametrize(
+    ("text", "readings"),
+    [
+        ("1,500", ("1500", "1.5")),
+        ("12,250 mm", ("12250", "12.25")),
+        ("1'500", ("1500", "1 ft 500 in")),
+        ("6' 14\"", ("1 ft 2 in",)),
+    ],
+)
+def test_what_can_be_read_in_two_ways_is_asked_back(text, readings):
+    with pytest.raises(LengthError) as caught:
+        parse(text)
+    assert all(reading in caught.value.reason for reading in readings)
+
+
+@pytest.mark.parametrize(
+    "text", ["-", "+", "٣٤", "१२", "1e999999999", "1,", "6 ft 12 in", "nan", "--5", "1 5", "1.5.5"]
+)
+def test_what_is_no_length_is_refused(text):
+    with pytest.raises(LengthError):
+        parse(text)
+
+
+def test_numbers_of_json_are_read_as_they_are_written():
+    assert Length.read(1e-07).mm == F(1, 10_000_000)
+    assert Length.read(1e6).mm == 1_000_000

@@ -20,6 +20,8 @@ from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
+from ashfell.core.base.written import NUMBER, VULGAR, grouped_by_prime, plain, readings
+
 Unit = Literal["mm", "cm", "m", "in", "ft"]
 
 
@@ -36,37 +38,41 @@ LONGEST = Fraction(10_000_000)
 """Nothing longer than 10 km is a length of a building; in millimetres."""
 
 
-_SPELLINGS: dict[str, Unit] = {
-    **dict.fromkeys(("mm", "millimetre", "millimetres", "millimeter", "millimeters"), "mm"),
-    **dict.fromkeys(("cm", "centimetre", "centimetres", "centimeter", "centimeters"), "cm"),
-    **dict.fromkeys(("m", "metre", "metres", "meter", "meters"), "m"),
-    **dict.fromkeys(('"', "″", "”", "''", "in", "inch", "inches"), "in"),
-    **dict.fromkeys(("'", "′", "’", "ft", "foot", "feet"), "ft"),
+OTHERS: dict[str, Fraction] = {
+    "µm": Fraction(1, 1000),
+    "dm": Fraction(100),
+    "km": Fraction(1_000_000),
+    "thou": Fraction(254, 10_000),
+    "yd": Fraction(9144, 10),
 }
+"""Units that are read, and never shown: millimetres in one of each."""
+_SCALE: dict[str, Fraction] = {**MM_PER, **OTHERS}
 
-
-_VULGAR = {
-    "½": "1/2",
-    "¼": "1/4",
-    "¾": "3/4",
-    "⅓": "1/3",
-    "⅔": "2/3",
-    "⅛": "1/8",
-    "⅜": "3/8",
-    "⅝": "5/8",
-    "⅞": "7/8",
+_SPELLINGS: dict[str, str] = {
+    **dict.fromkeys(("mm", "mms", "millimetre", "millimetres", "millimeter", "millimeters"), "mm"),
+    **dict.fromkeys(("cm", "cms", "centimetre", "centimetres", "centimeter", "centimeters"), "cm"),
+    **dict.fromkeys(("m", "mtr", "mtrs", "metre", "metres", "meter", "meters"), "m"),
+    **dict.fromkeys(('"', "''", "in", "ins", "inch", "inches"), "in"),
+    **dict.fromkeys(("'", "ft", "foot", "feet"), "ft"),
+    **dict.fromkeys(("µm", "um", "micron", "microns", "micrometre", "micrometres"), "µm"),
+    **dict.fromkeys(("dm", "decimetre", "decimetres", "decimeter", "decimeters"), "dm"),
+    **dict.fromkeys(("km", "kms", "kilometre", "kilometres", "kilometer", "kilometers"), "km"),
+    **dict.fromkeys(("thou", "mil", "mils"), "thou"),
+    **dict.fromkeys(("yd", "yds", "yard", "yards"), "yd"),
 }
 
 
 _TOKEN = re.compile(
-    r"""\s*(?:
-        (?P<number>\d+\.\d*|\.\d+|\d+)
-      | (?P<vulgar>[½¼¾⅓⅔⅛⅜⅝⅞])
-      | (?P<slash>/|⁄)
-      | (?P<dash>[-−–])
-      | (?P<unit>''|["″”'′’]|[A-Za-z]+)
+    rf"""\s*(?:
+        (?P<number>{NUMBER})
+      | (?P<vulgar>[{"".join(VULGAR)}])
+      | (?P<slash>/)
+      | (?P<dash>-)
+      | (?P<plus>\+)
+      | (?P<join>,|&|and\b)
+      | (?P<unit>''|["']|[A-Za-zµ]+\.?)
     )""",
-    re.VERBOSE,
+    re.VERBOSE | re.ASCII,
 )
 
 
@@ -95,8 +101,9 @@ def parse(text: str, bare: Unit = "mm") -> Fraction:
     Parameters
     ----------
     text : str
-        ``1500``, ``1.5 m``, ``25 cm``, ``6'8"``, ``3' 0 1/2"``, ``0.125in``, ``7/8"``, ``-12``, ``6 ft 8 in``.
-        A bare number after feet is inches.
+        ``1500``, ``1.5 m``, ``25 cm``, ``6'8"``, ``3' 0 1/2"``, ``0.125in``, ``7/8"``, ``-12``, ``6 ft. and 8 in.``,
+        ``1 500``, ``1,5``, ``1e3``. A bare number after feet is inches. What can be read in two ways is refused with
+        both.
     bare : Unit
         The unit of a number without one.
 
@@ -110,24 +117,50 @@ def parse(text: str, bare: Unit = "mm") -> Fraction:
     LengthError
         With the place in the text.
     """
+    cleaned, places = plain(text)
+    try:
+        return _parsed(cleaned, bare)
+    except LengthError as error:
+        raise LengthError(text, places[min(error.position, len(places) - 1)], error.reason) from None
+
+
+def _parsed(text: str, bare: Unit) -> Fraction:
     tokens = _tokens(text)
     if not tokens:
         raise LengthError(text, 0, "A length is missing here, for example 1500, 1.5 m or 6' 8\".")
-    negative = tokens[0].kind == "dash"
-    position, total, last = int(negative), Fraction(0), None
-    while position < len(tokens):
-        if last is not None and tokens[position].kind == "dash":
+    if parted := grouped_by_prime(text):
+        place, thousands, rest = parted
+        raise LengthError(
+            text,
+            place,
+            f"“{thousands}'{rest}” can be {thousands}{rest} or {thousands} ft {rest} in; write one of them.",
+        )
+    signed = tokens[0].kind in ("dash", "plus")
+    position, total, last = int(signed), Fraction(0), None
+    while position < len(tokens) or last is None:
+        while last is not None and position < len(tokens) and tokens[position].kind in ("dash", "join"):
             position += 1
         value, position = _number(text, tokens, position)
         unit, position = _unit(text, tokens, position, bare, last)
-        if last is not None and MM_PER[unit] >= MM_PER[last]:
-            raise LengthError(
-                text, tokens[position - 1].start, f"“{unit}” cannot follow “{last}”: go from large to small."
-            )
-        total, last = total + value * MM_PER[unit], unit
+        if last is not None:
+            _check_order(text, tokens[position - 1].start, value, unit, last)
+        total, last = total + value * _SCALE[unit], unit
     if total > LONGEST:
         raise LengthError(text, 0, f"{text.strip()} is {float(total / 1_000_000):g} km; the longest length is 10 km.")
-    return -total if negative else total
+    return -total if tokens[0].kind == "dash" else total
+
+
+def _check_order(text: str, place: int, value: Fraction, unit: str, last: str) -> None:
+    """Refuse a unit that is not smaller than the one before it, and a foot or more of inches behind feet."""
+    if _SCALE[unit] >= _SCALE[last]:
+        raise LengthError(text, place, f"“{unit}” cannot follow “{last}”: go from large to small.")
+    if (last, unit) == ("ft", "in") and value >= 12:
+        feet, inches = divmod(value, 12)
+        raise LengthError(
+            text,
+            place,
+            f"{_decimal(value, 4)} inches behind feet are {feet} ft {_decimal(inches, 4)} in more; write that.",
+        )
 
 
 def _tokens(text: str) -> list[_Token]:
@@ -138,33 +171,30 @@ def _tokens(text: str) -> list[_Token]:
         match = _TOKEN.match(text, position)
         if match is None:
             place = position + len(text[position:]) - len(text[position:].lstrip())
-            raise LengthError(text, place, _stray(text[place]))
+            raise LengthError(text, place, f"“{text[place]}” has no meaning in a length.")
         kind = str(match.lastgroup)
         found.append(_Token(kind, match[kind], match.start(kind)))
         position = match.end()
     return found
 
 
-def _stray(character: str) -> str:
-    if character == ",":
-        return "Write decimals with a point: 1.5, not 1,5."
-    return f"“{character}” has no meaning in a length."
-
-
 def _number(text: str, tokens: list[_Token], at: int) -> tuple[Fraction, int]:
     """An integer, decimal, fraction, or an integer with a fraction behind it."""
     kinds = [token.kind for token in tokens[at : at + 5]]
     if kinds[:1] == ["vulgar"]:
-        return Fraction(_VULGAR[tokens[at].text]), at + 1
+        return VULGAR[tokens[at].text], at + 1
     if kinds[:1] != ["number"]:
         place, seen = (tokens[at].start, tokens[at].text) if at < len(tokens) else (len(text.rstrip()), "the end")
         raise LengthError(text, place, f"A number is needed before {seen if seen == 'the end' else f'“{seen}”'}.")
     if kinds[1:2] == ["slash"]:
         return _fraction(text, tokens, at), at + 3
-    whole = Fraction(tokens[at].text)
-    if kinds[1:2] == ["vulgar"]:
-        return whole + Fraction(_VULGAR[tokens[at + 1].text]), at + 2
+    whole, *other = readings(tokens[at].text)
+    if other:
+        one, two = (_decimal(value, 6) for value in (whole, *other))
+        raise LengthError(text, tokens[at].start, f"“{tokens[at].text}” can be {one} or {two}; write one of them.")
     dash = kinds[1:2] == ["dash"]
+    if kinds[1 + dash : 2 + dash] == ["vulgar"]:
+        return whole + VULGAR[tokens[at + 1 + dash].text], at + 2 + dash
     if kinds[1 + dash : 3 + dash] == ["number", "slash"]:
         return whole + _fraction(text, tokens, at + 1 + dash), at + 4 + dash
     return whole, at + 1
@@ -175,23 +205,24 @@ def _fraction(text: str, tokens: list[_Token], at: int) -> Fraction:
         raise LengthError(text, tokens[at + 1].start, "A fraction needs a number below the line, as in 7/8.")
     above, below = tokens[at], tokens[at + 2]
     for part in (above, below):
-        if "." in part.text:
+        if not part.text.isdecimal():
             raise LengthError(text, part.start, "A fraction is made of whole numbers, as in 7/8.")
     if int(below.text) == 0:
         raise LengthError(text, below.start, "A fraction cannot have 0 below the line.")
     return Fraction(int(above.text), int(below.text))
 
 
-def _unit(text: str, tokens: list[_Token], at: int, bare: Unit, last: Unit | None) -> tuple[Unit, int]:
+def _unit(text: str, tokens: list[_Token], at: int, bare: Unit, last: str | None) -> tuple[str, int]:
     if at < len(tokens) and tokens[at].kind == "unit":
         token = tokens[at]
-        unit = _SPELLINGS.get(token.text) or _SPELLINGS.get(token.text.lower())
+        spelling = token.text.removesuffix(".")
+        unit = _SPELLINGS.get(spelling) or _SPELLINGS.get(spelling.lower())
         if unit is None:
-            raise LengthError(text, token.start, f"“{token.text}” is not a unit; use mm, cm, m, in or ft.")
+            raise LengthError(text, token.start, f"“{token.text}” is not a unit; use mm, cm, m, in, ft or yd.")
         return unit, at + 1
     if at < len(tokens) and tokens[at].kind == "slash":
         raise LengthError(text, tokens[at].start, "This fraction has two lines; write it as in 7/8.")
-    if at < len(tokens) and tokens[at].kind != "dash":
+    if at < len(tokens) and tokens[at].kind not in ("dash", "join"):
         raise LengthError(text, tokens[at].start, "A unit is needed between two numbers, as in 6 ft 8 in.")
     if last is None:
         return bare, at
