@@ -94,6 +94,7 @@ WORDS: dict[str, Mending] = {
     "a drip within the sill": at_entry(""),
     "a field within the margins": at_entry("flat"),
     "a light that holds its glass": at_entry("open"),
+    "a light that is there": at_entry(""),
     "a light that takes a sash": at_entry("glass"),
     "a level sill": at_entry(""),
     "a rebate round every light": at_entry("3", "cover"),

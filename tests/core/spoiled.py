@@ -40,7 +40,9 @@ def _lengths(value: Any, name: str = "") -> Iterator[Place]:
     for key, own in items:
         if key in KEPT or key == "finishes" or key == "tags":
             continue
-        if (isinstance(own, str) and own[:1] in "0123456789-") or (isinstance(own, int) and not isinstance(own, bool) and key in ("across", "up", "spokes", "panels")):
+        if (isinstance(own, str) and own[:1] in "0123456789-") or (
+            isinstance(own, int) and not isinstance(own, bool) and key in ("across", "up", "spokes", "panels")
+        ):
             yield value, key
         else:
             yield from _lengths(own, str(key))

@@ -182,9 +182,16 @@ def test_mirroring_turns_fillings_and_hands_round():
 
 
 def test_fewer_lights_drop_the_cells_that_were_in_them():
-    data = act(START, ("cells.c3r1.fill.kind", "open"), ("cells.c1r1.merged", "right"), ("columns.count", "1"))
+    data = act(START, ("cells.c3r1.fill.kind", "open"), ("cells.c1r1.merged", "right"), ("columns.count", "2"))
     assert list(data["cells"]) == ["c1r1"]
-    assert data["cells"]["c1r1"]["span"] == [1, 1]
+    assert data["cells"]["c1r1"]["span"] == [2, 1]
+
+
+def test_what_is_said_of_the_last_light_is_said_of_the_whole():
+    data = act(START, ("cells.c1r1.fill.kind", "sash"), ("cells.c2r1.fill.kind", "open"), ("columns.count", "1"))
+    assert data["cells"] == {}
+    assert data["fill"]["kind"] == "sash"
+    assert [light.fill.kind for light in solve(read_unit(data)).body.lights] == ["sash"]
 
 
 def test_a_filling_is_copied_along_and_reset():

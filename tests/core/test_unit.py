@@ -97,7 +97,7 @@ def test_resolved_for_another_size_only_glass_and_shares_change():
         ({"width": "-5"}, "width", "cannot be built"),
         ({"width": ""}, "width", "missing"),
         ({"width": "5 bananas"}, "width", "not a unit"),
-        ({"width": "12 km"}, "width", "not a unit"),
+        ({"width": "12 ells"}, "width", "not a unit"),
         ({"width": "200"}, "width", "at least"),
         ({"width": "99999999999"}, "width", "10 km"),
         ({"frame": {"face": "10"}}, "frame.face", "Make it at least 19 mm"),

@@ -55,6 +55,19 @@ def test_a_casing_that_a_sill_ran_into_goes_where_it_has_room():
     )
 
 
+def test_what_was_said_of_lights_that_are_not_there_is_left_out():
+    """It meant nothing; now it would be refused, or mean the one light that is there."""
+    two = {"columns": {"lights": [{}, {}], "bars": ["60"]}}
+    unsaid = {"fill": {"kind": "open"}}
+    kept = read_unit(
+        {"format": "ashfell/unit/2", **two, "cells": {"c1r1": {"cells": {"c1r1": unsaid}}, "c3r1": unsaid}}
+    )
+    assert list(kept.cells) == ["c1r1"]
+    assert kept.cells["c1r1"].cells == {}
+    assert read_unit({"format": "ashfell/unit/2", "cells": {"c1r1": unsaid}}).cells == {}
+    assert read_unit({"cells": {"c1r1": unsaid}}).cells["c1r1"].fill.kind == "open"
+
+
 def test_units_of_a_site_are_upgraded_with_it():
     """As they come in a file, and as they were kept with a picture."""
     site = read_site({"units": {"old": FIRST}})

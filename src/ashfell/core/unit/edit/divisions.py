@@ -72,7 +72,8 @@ def set_count(data: Data, address: Address, value: str, bare: Unit) -> None:
 
 
 def _drop_lost_cells(owner: Data) -> None:
-    """Cells beyond the last column or row are taken away, and spans end there."""
+    """Cells beyond the last column or row are taken away, and spans end there. What is said of the one light that may
+    be left is said of the whole."""
     across, up = len(owner["columns"]["lights"]), len(owner["rows"]["lights"])
     for key in list(owner.get("cells", {})):
         i, j = place_of(key)
@@ -81,6 +82,11 @@ def _drop_lost_cells(owner: Data) -> None:
             del owner["cells"][key]
         else:
             cell["span"] = [min(cell["span"][0], across - i + 1), min(cell["span"][1], up - j + 1)]
+    if across == up == 1 and owner.get("cells"):
+        last = owner["cells"].pop("c1r1")
+        divided = any(len(last[axis]["lights"]) > 1 for axis in AXES)
+        owner |= {name: last[name] for name in ("columns", "rows", "bars", "cells", "angled") if divided}
+        owner["fill"] = last["fill"] or owner["fill"]
 
 
 def place_of(key: str) -> tuple[int, int]:

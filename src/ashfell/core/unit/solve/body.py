@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
+from ashfell.core.base.address import entry_below
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.filling import FillEntry, filling_of, usual_fill
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Member
@@ -58,6 +60,13 @@ class Solving:
             When something in it cannot be built.
         """
         inherited = inherited or usual_fill()
+        if cell.span != (1, 1):
+            raise Refusal(
+                entry_below(where[0], "span"),
+                "a span over neighbours",
+                "What fills a whole ring has no neighbours to span.",
+                "Leave the span 1 by 1.",
+            )
         if _is_seated(cell, inherited):
             ring = replace(ring, seat=seat_for(ring, cell, where[0]))
         else:
@@ -91,7 +100,7 @@ class Solving:
 def _is_seated(cell: Cell, inherited: FillEntry) -> bool:
     """Whether anything in a cell lies in the rebate of its ring."""
     fill = cell.fill or inherited
-    if not cell.is_divided:
+    if not cell.is_divided and not cell.cells:
         return filling_of(fill).seated
     keys = [f"c{i + 1}r{j + 1}" for i in range(len(cell.columns.lights)) for j in range(len(cell.rows.lights))]
     return any(_is_seated(cell.cells.get(key, EMPTY_CELL), fill) for key in keys)

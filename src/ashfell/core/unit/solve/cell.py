@@ -8,7 +8,7 @@ from itertools import pairwise
 
 from shapely.geometry import Polygon
 
-from ashfell.core.base.address import entry_below
+from ashfell.core.base.address import cell_place, entry_below
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import Asked, Spacing, Wanted, divide
 from ashfell.core.kinds.filling import FillEntry
@@ -51,6 +51,7 @@ def solve_cell(
     """
     path, key = where
     draft.budget.enter(path)
+    _check_lights(cell, path)
     draft.budget.spend(len(cell.columns.lights) * len(cell.rows.lights), entry_below(path, "columns"), "lights")
     made = {axis: divided(draft.ring, cell, axis, clear[axis], outer[axis], path) for axis in AXES}
     (columns, rows), asked = (made[axis][0] for axis in AXES), {axis: made[axis][1] for axis in AXES}
@@ -58,7 +59,7 @@ def solve_cell(
     owner = CellLayout(path, key, cell, columns, rows, outer["columns"][0], outer["rows"][0], loop, entries, asked)
     draft.cells.append(owner)
     fill = cell.fill or inherited
-    if not cell.is_divided:
+    if not cell.is_divided and not cell.cells:
         draft.lights += _whole(draft, cell, owner, fill)
         return
     owners = owners_of(owner)
@@ -67,6 +68,28 @@ def solve_cell(
         draft.bars += bar_runs(draft, owner, run)
     for (i, j), (span_i, span_j) in owned(owners).items():
         _solve_light(draft, owner, (i, j), (span_i, span_j), fill)
+
+
+def _check_lights(cell: Cell, path: str) -> None:
+    """Refuse entries for lights that are not there: nothing is ignored."""
+    across, up = len(cell.columns.lights), len(cell.rows.lights)
+    for key in cell.cells:
+        column, row = cell_place(key) or (0, 0)
+        if column > across or row > up or not column:
+            there = "c1r1" if across == up == 1 else f"c1r1 to c{across}r{up}"
+            raise Refusal(
+                entry_below(path, f"cells.{key}"),
+                "a light that is there",
+                f"There is no light {key}: it has {across} across and {up} up.",
+                f"Name one from {there}, or leave it out.",
+            )
+    if cell.angled and cell.cells and not cell.is_divided:
+        raise Refusal(
+            entry_below(path, "cells.c1r1"),
+            "a light that is there",
+            "Its angled bars part this light; one that is not divided otherwise has no lights by column and row.",
+            "Say it of the cell itself, or leave it out.",
+        )
 
 
 def _edge_entries(
@@ -122,7 +145,7 @@ def _solve_light(draft: Draft, owner: CellLayout, at: tuple[int, int], span: tup
         own = clear if loop.is_rectangle else narrowed(clear, loop)
         suffix = f".p{number + 1}" if len(loops) > 1 else ""
         where = entry_below(owner.path, f"cells.{key}"), f"{owner.key}{key}{suffix}"
-        if cell.is_divided:
+        if cell.is_divided or cell.cells:
             solve_cell(draft, cell, loop, own, dict(own), (where[0], f"{where[1]}."), fill)
         else:
             draft.lights += _filled(draft, cell, where, owner.path, at, own, loop, cell.fill or fill)
