@@ -13,6 +13,7 @@ urlpatterns = [
     path("<slug:key>/duplicate/", views.duplicate, name="unit-duplicate"),
     path("<slug:key>/", views.page, name="unit"),
     path("<slug:key>/edit/", views.edit, name="unit-edit"),
+    path("<slug:key>/mend/", views.mend, name="unit-mend"),
     path("<slug:key>/view.glb", views.view_glb, name="unit-view"),
     path("<slug:key>/elevation.svg", views.elevation, name="unit-elevation"),
     path("<slug:key>/document.json", views.document, name="unit-document"),

@@ -20,7 +20,7 @@ from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.drawing.unit_sheet import unit_sheet
 from ashfell.core.kinds.roles import ROLES, Role
 from ashfell.core.unit import Unit
-from ashfell.core.unit.edit.change import with_opened
+from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.effects import effects
 from ashfell.core.unit.measure import distance, snap
 from ashfell.core.unit.say.build_up import build_up
@@ -75,7 +75,44 @@ def duplicate(request: HttpRequest, project: int, key: str) -> HttpResponse:
 @require_GET
 def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
-    return render(request, "units/page.html", _context(request, record, unit_of(record.data)))
+    try:
+        unit = unit_of(record.data)
+    except Refusal as refusal:
+        return _cannot_be_built(request, record, refusal)
+    return render(request, "units/page.html", _context(request, record, unit))
+
+
+def _cannot_be_built(request: HttpRequest, record: Record, refusal: Refusal, told: str = "") -> HttpResponse:
+    """The page of a unit that is kept and cannot be built, e.g. since a rule has been added: what is wrong, and where to
+    mend it."""
+    context = {
+        "project": record.project,
+        "record": record,
+        "refusal": refusal,
+        "told": told,
+        "words": entry_words(refusal.entry),
+        "nearest": exact(refusal.nearest) if refusal.nearest is not None else "",
+    }
+    return render(request, "units/refused.html", context)
+
+
+@require_POST
+def mend(request: HttpRequest, project: int, key: str) -> HttpResponse:
+    """Change one entry of a unit that cannot be built; kept when it is nearer to being built: when the same is not
+    refused again."""
+    record = record_of(request.user, project, "unit", key)
+    entry, value = request.POST.get("entry", ""), request.POST.get("value", "")
+    try:
+        unit_of(record.data)
+    except Refusal as refusal:
+        try:
+            data = change(record.data, entry, value, record.project.style.bare)
+            unit_of(data)
+        except Refusal as again:
+            if (again.rule, again.entry) == (refusal.rule, refusal.entry) or again.entry == entry:
+                return _cannot_be_built(request, record, refusal, f"{value}: {again}")
+        records.save(record, data, record.current_id or 0, request.user, f"{entry_words(entry)}: {value}")
+    return redirect("unit", project, key)
 
 
 @require_POST
@@ -255,7 +292,9 @@ def measure(request: HttpRequest, project: int, key: str) -> HttpResponse:
     try:
         points = [(float(u), float(v)) for u, v in json.loads(request.POST.get("points", "[]"))][:2]
         reach = float(request.POST.get("reach", "10"))
-    except (ValueError, TypeError):
+        if not all(map(isfinite, (reach, *(value for point in points for value in point)))):
+            raise ValueError("a place that is not a number")
+    except (ValueError, TypeError, RecursionError):
         return JsonResponse({"snapped": [], "text": ""}, status=422)
     layout = unit_of(record.data).layout
     snapped = [snap(layout, point, reach) for point in points]
