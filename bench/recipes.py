@@ -9,9 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
-from shapely.geometry import Polygon
 
-from ashfell.core.kinds.fillings.leaded import holes_of, pieces_of
 from ashfell.core.kinds.fillings.sash import Hung
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
@@ -149,10 +147,8 @@ def _glazing(light: Light) -> Iterator[Recipe]:
 def _leaded(light: Light, pane: Floats, front: float, back: float) -> Iterator[Recipe]:
     lead = light.fill.lead  # type: ignore[union-attr]
     assert lead is not None
-    cells = pieces_of(pane, light.loop.bounds, lead)
-    came, heart, glass, proud = (float(x.mm) for x in (lead.came, lead.heart, lead.glass, lead.proud))
-    rim = (float(lead.rim.mm) if lead.rim else came) + float(gasket_of(light).shows.mm) + float(covers(light).mean())  # type: ignore[union-attr]
-    holes = holes_of(cells, Polygon(pane).exterior, came / 2, heart / 2, rim)
+    glass, proud = float(lead.glass.mm), float(lead.proud.mm)
+    holes = light.content.lead.holes  # type: ignore[attr-defined]
     middle = (front + back) / 2
     low, high = middle - glass / 2, middle + glass / 2
     less = [

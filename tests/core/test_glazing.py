@@ -1,13 +1,17 @@
 """Glass in its rebate: what a light may have of its own, panes with cavities, and what goes round them."""
 
+from fractions import Fraction
+
 import numpy as np
 import pytest
 
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.document import dump
+from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.edit.change import change
+from ashfell.core.unit.say.build_up import build_up
 
 TWO = {"width": "1600", "height": "1200", "columns": {"lights": [{}, {}], "bars": ["50"]}}
 
@@ -109,3 +113,20 @@ def test_what_shows_of_a_gasket_is_taken_from_muntins_and_cames():
         for parts in (narrow, wide)
     ]
     assert lengths[0] - lengths[1] == pytest.approx(16)
+
+
+def test_a_narrow_bar_is_covered_by_as_much_as_it_leaves():
+    """A bar of half an inch keeps a web of 4 mm between rebates 3 mm clear: (12.7 - 4) / 2 - 3 = 1.35 mm of cover."""
+    narrow = {"columns": {"lights": [{}, {}], "bars": ["1/2 in"]}}
+    made = make(read_unit(narrow))
+    assert audit_unit(made) == []
+    assert made.layout.body.ring.seat.bar_cover == Fraction(27, 20)
+    light = made.layout.lights[0]
+    assert light.content.panes[0].width == light.clear.width + 12 + Fraction(27, 20)
+    sentence = next(s for s in build_up(made, Style(), {}, "") if s.entry == "glazing")
+    assert any("1.35, as they leave" in str(part) for part in sentence.parts)
+    given = make(read_unit(narrow | {"glazing": {"bar_cover": "1"}}))
+    assert given.layout.body.ring.seat.bar_cover == 1
+    with pytest.raises(Refusal) as refused:
+        make(read_unit({"columns": {"lights": [{}, {}], "bars": ["8"]}}))
+    assert (refused.value.entry, refused.value.nearest) == ("columns.bars.0.face", 12)

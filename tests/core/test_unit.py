@@ -106,7 +106,7 @@ def test_resolved_for_another_size_only_glass_and_shares_change():
         ({"frame": {"face": "20", "edge": {"size": "5"}}}, "frame.edge.size", "must stay below 5 mm"),
         ({"frame": {"edge": {"size": "22"}}}, "glazing.setback", "Set the glass back"),
         ({"glazing": {"setback": "5"}}, "glazing.setback", "at least 7 mm"),
-        ({"columns": {"lights": [{}] * 4, "bars": ["50", "20", "50"]}}, "columns.bars.1.face", "two rebates of 15 mm"),
+        ({"columns": {"lights": [{}] * 4, "bars": ["50", "11", "50"]}}, "columns.bars.1.face", "two rebates of 4 mm"),
         ({"columns": {"lights": [{}] * 4, "bars": ["50"]}}, "columns", "4 lights need 3 bars"),
         ({"colums": {}}, "colums", "no entry"),
         ({"bars": {"depth": "20"}}, "bars.depth", "hold no bead"),

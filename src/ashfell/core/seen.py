@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
@@ -61,14 +62,15 @@ def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
 
 
-def _towards(placed: Floats, corners: Indices) -> tuple[Indices, list[float]]:
+def _towards(placed: Floats, corners: Indices) -> tuple[NDArray[np.intp], list[float]]:
     """Which of the triangles with these corners (n, 3) look towards us, and the tone of each that does."""
     a, b, c = placed[corners].swapaxes(0, 1)
     (ux, uy, uz), (vx, vy, vz) = (b - a).T, (c - a).T
     normals = np.stack([uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx], axis=1)
     length = np.sqrt((normals**2).sum(axis=1))
     towards = np.flatnonzero(normals[:, 2] > 0.05 * length)
-    return towards, np.clip(normals[towards] @ LIT_FROM / length[towards], 0, 1).tolist()
+    tones: list[float] = np.clip(normals[towards] @ LIT_FROM / length[towards], 0, 1).tolist()
+    return towards, tones
 
 
 CUT_TONE = 0.12

@@ -46,7 +46,7 @@ OTHERS: dict[str, Fraction] = {
     "yd": Fraction(9144, 10),
 }
 """Units that are read, and never shown: millimetres in one of each."""
-_SCALE: dict[str, Fraction] = {**MM_PER, **OTHERS}
+_SCALE: dict[str, Fraction] = dict([*MM_PER.items(), *OTHERS.items()])
 
 _SPELLINGS: dict[str, str] = {
     **dict.fromkeys(("mm", "mms", "millimetre", "millimetres", "millimeter", "millimeters"), "mm"),

@@ -61,6 +61,8 @@ class Seat:
     glass_back: Fraction
     bead_front: Fraction
     bead_back: Fraction
+    narrow_cover: Fraction | None = None
+    """How far glass goes behind bars too narrow for the ring's cover, where none is given for them, mm."""
 
     @property
     def cover(self) -> Fraction:
@@ -69,7 +71,9 @@ class Seat:
 
     @property
     def bar_cover(self) -> Fraction:
-        """How far glass goes behind a bar, mm; as much as the ring where nothing is given."""
+        """How far glass goes behind a bar, mm; as much as the ring where nothing is given and the bars have room."""
+        if self.narrow_cover is not None:
+            return self.narrow_cover
         return (self.glazing.bar_cover or self.glazing.cover).mm
 
     @property

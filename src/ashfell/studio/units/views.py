@@ -83,8 +83,8 @@ def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
 
 
 def _cannot_be_built(request: HttpRequest, record: Record, refusal: Refusal, told: str = "") -> HttpResponse:
-    """The page of a unit that is kept and cannot be built, e.g. since a rule has been added: what is wrong, and where to
-    mend it."""
+    """The page of a unit that is kept and cannot be built, e.g. since a rule has been added: what is wrong, and where
+    to mend it."""
     context = {
         "project": record.project,
         "record": record,

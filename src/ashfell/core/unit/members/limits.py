@@ -10,6 +10,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.solid.section import Edge
 from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.layout import BarRun, Ring, Seat
 from ashfell.core.unit.members.own_section import LEAST_STOP, LEAST_WEB, check_rebated, fitted_section, worked
@@ -33,9 +34,32 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
         glass_back,
         glass_back + glazing.gasket.thickness.mm,
         min([ring.back, *(ring.front + back for back, _, _ in _bar_backs(cell, path))]),
+        _narrow_cover(glazing, cell),
     )
     _check_seat(seat, ring, cell, path)
     return seat
+
+
+LEAST_COVER = Fraction(1)
+"""The least that glass goes behind a bar, mm."""
+
+
+def _narrow_cover(glazing: Glazing, cell: Cell) -> Fraction | None:
+    """The cover that the narrowest bar of a cell leaves, where none is given for bars and that of the ring is too
+    much, mm.
+    """
+    if glazing.bar_cover is not None:
+        return None
+    room = min((face - LEAST_WEB) / 2 - glazing.clearance.mm for face in [*_bar_faces(cell), Fraction(10**9)])
+    return max(LEAST_COVER, room) if room < glazing.cover.mm else None
+
+
+def _bar_faces(cell: Cell) -> Iterator[Fraction]:
+    """The faces of the bars of a cell and of those in it, mm."""
+    yield from (bar.face.mm for axis in AXES for bar in getattr(cell, axis).bars)
+    yield from (bar.face.mm for bar in cell.angled)
+    for inner in cell.cells.values():
+        yield from _bar_faces(inner)
 
 
 def _bar_backs(cell: Cell, path: str) -> Iterator[tuple[Fraction, Fraction, str]]:
@@ -97,7 +121,8 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         )
     least_depth = seat.bead_front + glazing.bead.edge.exact_drop + LEAST_STOP
     if seat.bead_back < least_depth:
-        place, who, nearest = f"{ring_entry}.depth", ring.role, least_depth - ring.front
+        place, nearest = f"{ring_entry}.depth", least_depth - ring.front
+        who: str = ring.role
         if seat.bead_back < ring.back:
             _, setback, place = min(_bar_backs(cell, path))
             who, nearest = "bars", nearest - setback
@@ -111,6 +136,10 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
             f"Make the {who} at least {exact_mm(nearest)} deep.",
             nearest,
         )
+    _check_panes(glazing, entry)
+
+
+def _check_panes(glazing: Glazing, entry: str) -> None:
     if glazing.panes > 1 and glazing.thickness.mm <= glazing.panes * glazing.pane.mm:
         least = glazing.panes * glazing.pane.mm + (glazing.panes - 1)
         raise Refusal(

@@ -34,6 +34,7 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
         say_bars(w, shown)
         say_lights(w, unit, shown)
     say_light(w, unit, at, chosen[0] if chosen else None, shown)
-    say_glazing(w, "glazing", document, bool(layout.root.cell.is_divided), panes_told(w, layout))
+    seat = layout.body.ring.seat
+    say_glazing(w, "glazing", document, bool(layout.root.cell.is_divided), panes_told(w, layout), seat)
     say_trim(w, unit)
     return w.sentences

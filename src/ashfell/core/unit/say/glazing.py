@@ -5,18 +5,23 @@ from __future__ import annotations
 from collections import Counter
 from typing import Any
 
-from ashfell.core.unit.layout import Layout
+from ashfell.core.base.lengths import show
+from ashfell.core.unit.layout import Layout, Seat
 from ashfell.core.unit.say.writer import Writer, tenth
 
 
-def say_glazing(w: Writer, path: str, holder: Any, bars: bool, told: tuple[str, ...] = ()) -> None:
-    """The sentence of what a ring says of its glass."""
+def say_glazing(
+    w: Writer, path: str, holder: Any, bars: bool, told: tuple[str, ...] = (), seat: Seat | None = None
+) -> None:
+    """The sentence of what a ring says of its glass, and where its bars are narrow of how far it goes behind them."""
     glazing = holder.glazing
     covers: list[Any] = [w.length(f"{path}.cover", glazing.cover, "Cover by the frame"), "by the frame"]
     if bars:
+        narrow = seat.narrow_cover if seat else None
+        hint = "as much" if narrow is None else f"{show(narrow, w.style)}, as they leave"
         covers += [
             "and",
-            w.length(f"{path}.bar_cover", glazing.bar_cover, "Cover by the bars", "as much"),
+            w.length(f"{path}.bar_cover", glazing.bar_cover, "Cover by the bars", hint),
             "by the bars",
         ]
     panes: list[Any] = [w.number(f"{path}.panes", glazing.panes, "Panes"), "pane" if glazing.panes == 1 else "panes"]
