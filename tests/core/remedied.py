@@ -101,6 +101,7 @@ WORDS: dict[str, Mending] = {
     "a closed section": at_entry(""),
     "a section behind its face": at_entry(""),
     "a section inwards from the edge": at_entry(""),
+    "a sash that is there": at_entry(""),
     "a section that fits its member": at_entry(""),
     "a sill to leave out": at_entry("all"),
     "a stop before the glass, a stem behind it": at_entry(""),

@@ -22,6 +22,7 @@ from ashfell.core.kinds.fillings.sashes import (
     THINNER,
     Sashes,
     about,
+    check_each,
     depth_for,
     fresh_sizes,
     named_after_place,
@@ -95,7 +96,9 @@ def _solve(light: Light, fill: Sash, solving: Solving) -> Hung:
     rect = light.clear.inset(fill.clearance.mm)
     if not fill.turning.pair:
         body = sash_body(light, whole, rect, planes, "sash", solving)
-        return Hung(sashes=(_moved(light, fill, "", fill.hand, body),), strip=_strip(light, fill, planes))
+        single = _moved(light, fill, "", fill.hand, body)
+        check_each(light, (single,))
+        return Hung(sashes=(single,), strip=_strip(light, fill, planes))
     middle, half_gap = rect.x + rect.width / 2, fill.clearance.mm / 2
     halves: tuple[tuple[Hand, Fraction, Fraction], ...] = (
         ("left", rect.x, middle - half_gap),
@@ -115,6 +118,7 @@ def _solve(light: Light, fill: Sash, solving: Solving) -> Hung:
         loop = halved[0]
         body = sash_body(light, loop, Rect(low, rect.y, high - low, rect.height), planes, hand, solving)
         found.append(_moved(light, fill, hand, hand, body))
+    check_each(light, found)
     return Hung(sashes=tuple(found), strip=_strip(light, fill, planes))
 
 
@@ -184,7 +188,8 @@ def _moved(light: Light, fill: Sash, name: str, hand: Hand, body: Body) -> SashL
     shut = fill.turning.hinge(fill.model_copy(update={"tilted": False}), hand, bounds)
     axis = shut.line(bounds) if shut else ()
     hinge = fill.turning.hinge(fill, hand, bounds)
-    if hinge is None or not fill.opened:
+    opened = fill.opened_of(name)
+    if hinge is None or not opened:
         return SashLayout(name, body, None, axis)
     _check_swing(light, fill, body, hinge)
     ring, inwards = body.ring, fill.swings_in
@@ -192,7 +197,7 @@ def _moved(light: Light, fill: Sash, name: str, hand: Hand, body: Body) -> SashL
     middle = (bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2
     point = (hinge.at, middle[1], plane) if hinge.upright else (middle[0], hinge.at, plane)
     along = (0.0, 1.0, 0.0) if hinge.upright else (1.0, 0.0, 0.0)
-    turn = hinge.degrees * fill.opened / 100 * (-1 if inwards else 1)
+    turn = hinge.degrees * opened / 100 * (-1 if inwards else 1)
     return SashLayout(name, body, about(point, along, turn), axis)
 
 

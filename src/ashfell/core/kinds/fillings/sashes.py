@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
-from typing import Any
+from typing import Annotated, Any
 
 import numpy as np
 from pydantic import Field
 from scipy.spatial.transform import Rotation
 
 from ashfell.core.base.address import entry_below
-from ashfell.core.base.document import Data, Gap, Side, Size, dump, mm
+from ashfell.core.base.document import Data, Document, Gap, Key, Side, Size, dump, mm
 from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
@@ -25,7 +25,7 @@ from ashfell.core.solid.section import Edge, OwnSection
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES, Percent
-from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, is_bar
+from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, SashLayout, is_bar
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer
@@ -35,9 +35,18 @@ from ashfell.core.unit.solve.extent import Extent
 Point3 = tuple[float, float, float]
 
 
+class OneSash(Document):
+    """What one of several sashes has of its own: what it holds, its glazing, how far it is opened (null: as the
+    others)."""
+
+    content: Cell | None = None
+    glazing: Glazing | None = None
+    opened: Percent | None = None
+
+
 class Sashes(FillEntry):
     """What all sashes share: their ring, how it sits in the light, what it holds, and their glazing (null: as the
-    unit's).
+    unit's). ``each`` are those that differ, by name: ``upper`` and ``lower``, ``left`` and ``right``, ``panel-3``.
     """
 
     face: Size = mm("45")
@@ -50,6 +59,34 @@ class Sashes(FillEntry):
     opened: Percent = 0.0
     glazing: Glazing | None = None
     content: Cell = Field(default_factory=Cell)
+    each: Annotated[dict[Key, OneSash], Field(max_length=8)] = {}
+
+    def one(self, name: str) -> OneSash:
+        """What a sash of a name has of its own."""
+        return self.each.get(key_of(name), OTHERWISE)
+
+    def opened_of(self, name: str) -> float:
+        """How far a sash of a name is opened, percent."""
+        own = self.one(name).opened
+        return self.opened if own is None else own
+
+
+OTHERWISE = OneSash()
+
+
+def key_of(name: str) -> str:
+    """What a sash is called in ``each``."""
+    return name.replace(" ", "-")
+
+
+def check_each(light: Light, sashes: Sequence[SashLayout]) -> None:
+    """Refuse what is said of a sash that is not there."""
+    assert isinstance(light.fill, Sashes)
+    names = [key_of(sash.name) for sash in sashes if sash.name]
+    for key in light.fill.each:
+        if key not in names:
+            there = f"Name one of {', '.join(names)}, or leave it out." if names else "Say it of the sash itself."
+            raise Refusal(f"{light.entry}.each.{key}", "a sash that is there", f"There is no sash “{key}”.", there)
 
 
 def named_after_place(loop: Loop) -> Loop:
@@ -101,7 +138,9 @@ def sash_body(
         clear = loop.inset(along)
     except Refusal as refusal:
         raise _no_glass(light, fill, refusal) from refusal
-    glazing = fill.glazing or light.ring.glazing
+    one, mine = fill.one(name), f"{light.entry}.each.{key_of(name)}"
+    glazing, glazing_entry = _glazing_of(light, fill, name)
+    name = name.replace(" ", "")
     ring = Ring(
         light.key if name == "sash" else f"{light.key}.{name}",
         light.entry,
@@ -114,10 +153,18 @@ def sash_body(
         section=own_section(fill.section, f"{light.entry}.section"),
         own_sides=frozenset(own),
         glazing=glazing,
-        glazing_entry=f"{light.entry}.glazing" if fill.glazing else light.ring.glazing_entry,
+        glazing_entry=glazing_entry,
     )
-    where = entry_below(light.entry, "content"), f"{light.key}.{name}."
-    return solving.body(fill.content, ring, rect, _extent(clear, rect, fill.face.mm, own), where)
+    content, entry = (one.content, mine) if one.content else (fill.content, light.entry)
+    where = entry_below(entry, "content"), f"{light.key}.{name}."
+    return solving.body(content, ring, rect, _extent(clear, rect, fill.face.mm, own), where)
+
+
+def _glazing_of(light: Light, fill: Sashes, name: str) -> tuple[Glazing, str]:
+    """The glazing of a sash, and the entry that says it: its own, that of all sashes here, or that around them."""
+    if own := fill.one(name).glazing:
+        return own, f"{light.entry}.each.{key_of(name)}.glazing"
+    return (fill.glazing, f"{light.entry}.glazing") if fill.glazing else (light.ring.glazing, light.ring.glazing_entry)
 
 
 def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
@@ -206,6 +253,42 @@ def fresh_sizes(data: Data, fill: Data, depths: Iterable[tuple[str, Fraction]], 
 RAILS = {"sill": "bottom rail", "head": "top rail"}
 
 
+def _say_each(w: Writer, path: str, light: Light, fill: Sashes) -> list[Any]:
+    """What of several sashes may be given to one of them."""
+    own: list[Any] = []
+    for sash in light.sashes:
+        key = key_of(sash.name)
+        if key and fill.one(sash.name).content is None:
+            own.append(
+                Action(
+                    f"{path}.each.{key}.content",
+                    f"Own {sash.name}",
+                    f"Let the {sash.name} sash hold something of its own",
+                    "yes",
+                )
+            )
+        elif key:
+            own.append(
+                Action(
+                    f"{path}.each.{key}.content",
+                    f"Into the {sash.name}",
+                    f"Look at what the {sash.name} sash holds",
+                    looks="at",
+                )
+            )
+    for sash in light.sashes if len(light.sashes) > 1 else ():
+        own += [
+            f"{sash.name} opened",
+            w.number(
+                f"{path}.each.{key_of(sash.name)}.opened",
+                fill.opened_of(sash.name),
+                f"How far the {sash.name} sash is opened, in percent",
+            ),
+            "%,",
+        ]
+    return own
+
+
 def say_ring(w: Writer, path: str, light: Light) -> None:
     """The sentences of a sash's ring."""
     fill = light.fill
@@ -233,7 +316,7 @@ def say_ring(w: Writer, path: str, light: Light) -> None:
         nested=True,
         told=told,
     )
-    own: list[Any] = []
+    own = _say_each(w, path, light, fill)
     for side, words in RAILS.items():
         if side in fill.sides:
             own += [

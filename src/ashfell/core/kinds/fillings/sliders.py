@@ -18,6 +18,7 @@ from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     THINNER,
     Sashes,
+    check_each,
     depth_for,
     fresh_sizes,
     sash_body,
@@ -71,13 +72,14 @@ def _solve(light: Light, fill: Sliders, solving: Solving) -> Content:
             "Divide the light with a transom, or choose another opening.",
         )
     panels = fill.sliding.panels(light, fill)
-    most, share = max(panel.track for panel in panels), float(Fraction(fill.opened).limit_denominator(10**6) / 100)
+    most = max(panel.track for panel in panels)
     found = []
     for panel in panels:
-        name = panel.name.replace(" ", "")
+        share = float(Fraction(fill.opened_of(panel.name)).limit_denominator(10**6) / 100)
         planes = _track(light, fill, panel.track, most)
-        body = sash_body(light, _loop(panel.rect), panel.rect, planes, name, solving, panel.faces)
+        body = sash_body(light, _loop(panel.rect), panel.rect, planes, panel.name, solving, panel.faces)
         found.append(SashLayout(panel.name, body, _slid(panel.slides, share), (), panel.slides))
+    check_each(light, found)
     return Content(sashes=tuple(found))
 
 

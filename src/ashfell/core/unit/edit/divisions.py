@@ -27,6 +27,8 @@ def fills_in(cell: Data) -> Iterator[Data]:
         yield cell["fill"]
         if "content" in cell["fill"]:
             yield from fills_in(cell["fill"]["content"])
+        for one in cell["fill"].get("each", {}).values():
+            yield from fills_in(one["content"] or {})
     for inner in cell.get("cells", {}).values():
         yield from fills_in(inner)
 

@@ -58,6 +58,10 @@ def _make(data: Data, here: Any, walked: Address, step: str) -> None:
         here[step] = dump(Cell())
     if step == "fill" and here.get("fill") is None:
         here["fill"] = _fill_around(data, walked)
+    if walked.last == "each" and step not in here:
+        here[step] = {"content": None, "glazing": None, "opened": None}
+    if step == "content" and here.get("content") is None:
+        here["content"] = copy.deepcopy(at(data, walked.parent.parent, make=False)["content"])
     if step == "glazing" and here.get("glazing") is None:
         here["glazing"] = copy.deepcopy(data["glazing"])
 
