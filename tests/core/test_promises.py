@@ -7,6 +7,7 @@ from collections import Counter
 
 import pytest
 
+from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
@@ -52,3 +53,26 @@ def test_the_nearest_value_is_not_refused_again(batch):
     assert [text for seed in seeds if (text := followed(seed, told))] == []
     assert sum(told.values()) >= BATCH
     assert len(told) >= 12
+
+
+@pytest.mark.parametrize("width", ["333", "1234.567", "87/7", "1999.9"])
+def test_a_path_with_arcs_is_made_larger_evenly(width):
+    nodes = [
+        {"x": x, "y": y, "bulge": b}
+        for x, y, b in (("0", "0", 0), ("700", "0", 0.3), ("700", "937.31", 0), ("0", "937.31", 0))
+    ]
+    unit = {
+        "width": width,
+        "outline": {"kind": "path", "nodes": nodes},
+        "frame": {"face": "1"},
+        "fill": {"kind": "open"},
+    }
+    data = dump(read_unit(unit))
+    with pytest.raises(Refusal) as refused:
+        solve(read_unit(data))
+    assert (refused.value.rule, refused.value.entry) == ("arcs stay arcs", "height")
+    mended = change(data, "height", exact(refused.value.nearest))
+    try:
+        solve(read_unit(mended))
+    except Refusal as other:
+        assert other.rule != "arcs stay arcs"

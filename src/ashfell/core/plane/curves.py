@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from math import atan2, cos, hypot, sin, tan
 
 from ashfell.core.base.refusal import Refusal
@@ -47,11 +48,13 @@ def stretched(outline: Outline, width: float, height: float) -> Outline:
     x, y = width / (right - left), height / (head - foot)
     curved = any(bulge for _, _, bulge in outline.nodes)
     if curved and abs(x / y - 1) > 1e-6:
+        even = Fraction(round((head - foot) * x * 10**6), 10**6)
         raise Refusal(
             "height",
             "arcs stay arcs",
             f"The path is {right - left:g} by {head - foot:g} mm; arcs can only be made larger or smaller evenly.",
-            f"With a width of {width:g} mm the height must be {(head - foot) * x:.6g} mm.",
+            f"With a width of {width:.10g} mm the height must be {float(even):.10g} mm.",
+            even,
         )
     y = x if curved else y
     nodes = [((u - left) * x, (v - foot) * y, bulge) for u, v, bulge in outline.nodes]
