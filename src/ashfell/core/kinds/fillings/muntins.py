@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
@@ -13,6 +13,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from ashfell.core.base.document import Document, Size, mm
 from ashfell.core.base.lengths import Length
@@ -108,14 +109,18 @@ def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket
     spacing = {axis: _spacing(light, muntins, gasket, axis) for axis in AXES} if pattern.divides else {}
     region = _seen(light, gasket)
     strips = tuple(pattern.strips(Ground(light, muntins, entry, region, spacing)))
-    taken: Polygon = Polygon()
-    pieces: list[tuple[Strip, Polygon]] = []
-    for one in strips:
-        cut = one.region.intersection(region).difference(taken)
-        pieces += [(one, piece) for piece in polygons(cut) if piece.area > LEAST_PIECE]
-        taken = shapely.union(taken, one.region)
+    pieces = [(one, piece) for one, cut in _cut(strips, region) for piece in polygons(cut) if piece.area > LEAST_PIECE]
     grid = _grid(light, muntins, spacing, entry) if pattern.divides else None
     return MuntinLayout(region, spacing, strips, tuple(pieces), grid)
+
+
+def _cut(strips: Sequence[Strip], region: Polygon) -> Iterator[tuple[Strip, BaseGeometry]]:
+    """What of each strip lies in a region and in none of the strips before it that it meets."""
+    regions = np.array([one.region for one in strips], dtype=object)
+    tree = shapely.STRtree(regions)
+    for index, one in enumerate(strips):
+        met = tree.query(one.region, predicate="intersects")
+        yield one, one.region.intersection(region).difference(shapely.union_all(regions[met[met < index]]))
 
 
 def _spacing(light: Light, muntins: Muntins, gasket: Gasket, axis: Axis) -> Spacing:
