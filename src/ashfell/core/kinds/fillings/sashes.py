@@ -256,36 +256,16 @@ RAILS = {"sill": "bottom rail", "head": "top rail"}
 def _say_each(w: Writer, path: str, light: Light, fill: Sashes) -> list[Any]:
     """What of several sashes may be given to one of them."""
     own: list[Any] = []
-    for sash in light.sashes:
-        key = key_of(sash.name)
-        if key and fill.one(sash.name).content is None:
-            own.append(
-                Action(
-                    f"{path}.each.{key}.content",
-                    f"Own {sash.name}",
-                    f"Let the {sash.name} sash hold something of its own",
-                    "yes",
-                )
-            )
-        elif key:
-            own.append(
-                Action(
-                    f"{path}.each.{key}.content",
-                    f"Into the {sash.name}",
-                    f"Look at what the {sash.name} sash holds",
-                    looks="at",
-                )
-            )
-    for sash in light.sashes if len(light.sashes) > 1 else ():
-        own += [
-            f"{sash.name} opened",
-            w.number(
-                f"{path}.each.{key_of(sash.name)}.opened",
-                fill.opened_of(sash.name),
-                f"How far the {sash.name} sash is opened, in percent",
-            ),
-            "%,",
-        ]
+    several = [sash.name for sash in light.sashes if sash.name]
+    for name in several:
+        entry, which = f"{path}.each.{key_of(name)}.content", name if name[-1].isdigit() else f"the {name} sash"
+        if fill.one(name).content is None:
+            own.append(Action(entry, f"Own {name}", f"Let {which} hold something of its own", "yes"))
+        else:
+            own.append(Action(entry, f"Into {which}", f"Look at what {which} holds", looks="at"))
+    for name in several:
+        label = f"How far the {name} sash is opened, in percent"
+        own += [f"{name} opened", w.number(f"{path}.each.{key_of(name)}.opened", fill.opened_of(name), label), "%,"]
     return own
 
 
