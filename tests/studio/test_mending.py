@@ -10,6 +10,7 @@ from django.urls import reverse
 from ashfell.core.base.document import dump
 from ashfell.core.unit import read_unit
 from ashfell.services.kept.models import Record
+from tests.studio.test_access import of_project
 
 
 @pytest.fixture
@@ -42,6 +43,27 @@ def test_what_does_not_mend_it_is_told_and_not_kept(client, narrow):
         assert words in answer.content.decode()
     narrow.refresh_from_db()
     assert narrow.current_id == before
+
+
+def test_no_page_of_it_fails(client, narrow, project):
+    """Every address of a project, with the unit that cannot be built."""
+    seen = 0
+    for name, address in of_project(project):
+        if "stair-window" in address:
+            own = address.replace("stair-window", "narrow")
+            for answer in (client.get(own), client.post(own, {"entry": "frame.joint", "value": "jambs", "keep": "0"})):
+                assert answer.status_code < 500, name
+                seen += 1
+    assert seen > 25
+
+
+def test_a_change_that_mends_it_is_taken_by_the_page_as_well(client, narrow):
+    sent = {"entry": "frame.face", "value": "60", "keep": "1", "base": str(narrow.current_id)}
+    assert client.post(at("unit-edit", narrow), sent).status_code == 200
+    narrow.refresh_from_db()
+    assert narrow.data["frame"]["face"] == "60"
+    told = client.post(at("unit-mend", narrow), {"entry": "frame.face", "value": "70"}, follow=True)
+    assert "was not kept" in told.content.decode()
 
 
 @pytest.mark.parametrize(

@@ -37,6 +37,20 @@ def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
     return _into_message(render(request, "_refusal.html", {"refusal": refusal, "typed": typed}, status=REFUSED))
 
 
+class Refusals:
+    """Middleware: what is refused while a page is made is told, whichever page it is."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        """The answer to a refusal; any other error is not for this."""
+        return refused(request, exception) if isinstance(exception, Refusal) else None
+
+
 def saved(
     request: HttpRequest,
     record: Record,

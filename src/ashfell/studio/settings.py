@@ -53,6 +53,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "csp.middleware.CSPMiddleware",
+    "ashfell.studio.answers.Refusals",
 ]
 ROOT_URLCONF = "ashfell.studio.urls"
 WSGI_APPLICATION = "ashfell.studio.wsgi.application"

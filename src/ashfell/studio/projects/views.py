@@ -13,7 +13,6 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
-from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.site.document import SiteDocument
 from ashfell.core.site.listing import listing
@@ -22,7 +21,7 @@ from ashfell.services.documents import ChangedSite, change_site, check_site, sce
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
-from ashfell.studio.answers import handed_over, moved, person_of, refused, saved
+from ashfell.studio.answers import handed_over, moved, person_of, saved
 from ashfell.studio.projects.sheet import drawn_plan
 
 ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements"}
@@ -59,10 +58,7 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
 def edit(request: HttpRequest, project: int) -> HttpResponse:
     """Change, add or remove an entry of the site: kept when ``keep`` is 1, otherwise only shown."""
     record = record_of(request.user, project, "site", "site")
-    try:
-        changed = _changed(request, record)
-    except Refusal as refusal:
-        return refused(request, refusal)
+    changed = _changed(request, record)
 
     def shown() -> HttpResponse:
         return render(request, "projects/_workspace.html", _context(request, record, changed))
@@ -87,11 +83,8 @@ def move(request: HttpRequest, project: int, way: str) -> HttpResponse:
 def site_glb(request: HttpRequest, project: int) -> HttpResponse:
     """The site in 3D; a POST shows a change that is not kept yet."""
     record = record_of(request.user, project, "site", "site")
-    try:
-        built = _changed(request, record) if request.method == "POST" else _kept(record)
-        content = glb.write_scene(built.site.name, built.scene, built.site.finishes, jpeg)
-    except Refusal as refusal:
-        return refused(request, refusal)
+    built = _changed(request, record) if request.method == "POST" else _kept(record)
+    content = glb.write_scene(built.site.name, built.scene, built.site.finishes, jpeg)
     return handed_over(request, content, "model/gltf-binary", "site.glb")
 
 

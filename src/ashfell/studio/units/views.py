@@ -33,7 +33,7 @@ from ashfell.services.kept.models import Asset, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed, read_underlay
-from ashfell.studio.answers import handed_over, moved, refused, saved
+from ashfell.studio.answers import handed_over, moved, saved
 from ashfell.studio.units.sheet import drawn, drawn_points
 from ashfell.studio.units.underlay import laid
 
@@ -112,6 +112,8 @@ def mend(request: HttpRequest, project: int, key: str) -> HttpResponse:
             if (again.rule, again.entry) == (refusal.rule, refusal.entry) or again.entry == entry:
                 return _cannot_be_built(request, record, refusal, f"{value}: {again}")
         records.save(record, data, record.current_id or 0, request.user, f"{entry_words(entry)}: {value}")
+        return redirect("unit", project, key)
+    messages.info(request, "It can be built again; what you typed was not kept.")
     return redirect("unit", project, key)
 
 
@@ -121,16 +123,13 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
     style, entry, value = record.project.style, request.POST.get("entry", ""), request.POST.get("value", "")
     under: Data | None = record.underlay
-    try:
-        if entry.startswith("underlay."):
-            under = placed(under, entry, value, style)
-            changed = Changed(record.data, unit_of(record.data))
-        else:
-            changed = change_unit(record.data, entry, value, style.bare)
-        _looked_at(request, changed.unit, style)
-    except Refusal as refusal:
-        return refused(request, refusal)
-    told = effects(unit_of(record.data).layout, changed.unit.layout, style) if changed.data != record.data else ()
+    if entry.startswith("underlay."):
+        under = placed(under, entry, value, style)
+        changed = Changed(record.data, unit_of(record.data))
+    else:
+        changed = change_unit(record.data, entry, value, style.bare)
+    _looked_at(request, changed.unit, style)
+    told = _effects(record, changed, style)
 
     def shown() -> HttpResponse:
         return workspace(request, record, changed.unit, told, under)
@@ -138,6 +137,17 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     if request.POST.get("keep") != "1":
         return shown()
     return saved(request, record, changed.data, f"{entry_words(entry)}: {value}", shown, under)
+
+
+def _effects(record: Record, changed: Changed, style: Style) -> tuple[str, ...]:
+    """What a change does to the spacing; nothing where there was none before."""
+    if changed.data == record.data:
+        return ()
+    try:
+        before = unit_of(record.data)
+    except Refusal:
+        return ()
+    return effects(before.layout, changed.unit.layout, style)
 
 
 @require_POST
@@ -155,13 +165,10 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The unit in 3D; a POST shows a change that is not kept yet."""
     record = record_of(request.user, project, "unit", key)
     opened = request.POST.get("opened") or request.GET.get("opened") or ""
-    try:
-        asked = request.POST if request.method == "POST" else {}
-        changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
-        unit = unit_of(with_opened(changed.data, min(100.0, float(opened)))) if opened.isdecimal() else changed.unit
-        content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes(), jpeg)
-    except Refusal as refusal:
-        return refused(request, refusal)
+    asked = request.POST if request.method == "POST" else {}
+    changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
+    unit = unit_of(with_opened(changed.data, min(100.0, float(opened)))) if opened.isdecimal() else changed.unit
+    content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes(), jpeg)
     return handed_over(request, content, "model/gltf-binary", f"{record.key}.glb")
 
 
@@ -187,11 +194,8 @@ def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
         asset = get_object_or_404(Asset, pk=(record.underlay or {}).get("image") or "none")
         return HttpResponse(bytes(asset.content), content_type="image/png")
     unit, file = unit_of(record.data), request.FILES.get("file")
-    try:
-        name, size = (file.name or "underlay", file.size or 0) if file else ("", 0)
-        under, image = read_underlay(file.file if file else None, name, size, exact(unit.document.width.mm))
-    except Refusal as refusal:
-        return refused(request, refusal)
+    name, size = (file.name or "underlay", file.size or 0) if file else ("", 0)
+    under, image = read_underlay(file.file if file else None, name, size, exact(unit.document.width.mm))
     if image is not None:
         under |= {"image": Asset.keep(image)}
     return saved(
