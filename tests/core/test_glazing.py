@@ -116,17 +116,25 @@ def test_what_shows_of_a_gasket_is_taken_from_muntins_and_cames():
 
 
 def test_a_narrow_bar_is_covered_by_as_much_as_it_leaves():
-    """A bar of half an inch keeps a web of 4 mm between rebates 3 mm clear: (12.7 - 4) / 2 - 3 = 1.35 mm of cover."""
+    """A bar of half an inch keeps a web of 4 mm between its rebates of (12.7 - 4) / 2 = 4.35 mm, of which
+    the glass fills two thirds."""
     narrow = {"columns": {"lights": [{}, {}], "bars": ["1/2 in"]}}
     made = make(read_unit(narrow))
     assert audit_unit(made) == []
-    assert made.layout.body.ring.seat.bar_cover == Fraction(27, 20)
+    assert made.layout.body.ring.seat.bar_cover == Fraction(29, 10)
+    assert made.layout.body.ring.seat.bar_clearance == Fraction(29, 20)
+    assert made.layout.body.ring.seat.clearance == 3
     light = made.layout.lights[0]
-    assert light.content.panes[0].width == light.clear.width + 12 + Fraction(27, 20)
+    assert light.content.panes[0].width == light.clear.width + 12 + Fraction(29, 10)
     sentence = next(s for s in build_up(made, Style(), {}, "") if s.entry == "glazing")
-    assert any("1.35, as they leave" in str(part) for part in sentence.parts)
+    assert any("2.9, 1.45 clear, as they leave" in str(part) for part in sentence.parts)
     given = make(read_unit(narrow | {"glazing": {"bar_cover": "1"}}))
     assert given.layout.body.ring.seat.bar_cover == 1
     with pytest.raises(Refusal) as refused:
-        make(read_unit({"columns": {"lights": [{}, {}], "bars": ["8"]}}))
+        make(read_unit({"columns": {"lights": [{}, {}], "bars": ["6"]}, "glazing": {"bead": {"edge": {"size": "1"}}}}))
+    assert (refused.value.entry, refused.value.nearest) == ("columns.bars.0.face", 7)
+    with pytest.raises(Refusal) as refused:
+        make(read_unit({"columns": {"lights": [{}, {}], "bars": ["8"]}, "glazing": {"clearance": "3"}}))
     assert (refused.value.entry, refused.value.nearest) == ("columns.bars.0.face", 12)
+    small = {"bead": {"edge": {"size": "1"}}}
+    assert audit_unit(make(read_unit({"columns": {"lights": [{}, {}], "bars": ["7"]}, "glazing": small}))) == []

@@ -71,3 +71,35 @@ def test_muntins_stand_out_of_neither_side_of_the_frame():
         with pytest.raises(Refusal) as refused:
             make(read_unit(unit))
         assert (refused.value.entry, refused.value.nearest) == ("fill.muntins.proud", nearest)
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_panels_slide_to_their_hand_without_meeting(seed):
+    draw = random.Random(f"hands {seed}")
+    tracks = [draw.randint(1, 3) for _ in range(draw.randint(2, 5))]
+    each = {
+        f"panel-{k + 1}": {"hand": draw.choice(("left", "right"))} for k in range(len(tracks)) if draw.random() < 0.5
+    }
+    for _ in range(len(tracks) + 1):
+        try:
+            unit = make(read_unit(slider(tracks, opened=100, each=each)))
+            break
+        except Refusal as refusal:
+            assert refusal.rule == "a panel to slide past"
+            del each[refusal.entry.split(".")[2]]
+    assert audit_unit(unit) == []
+    for name, own in each.items():
+        assert moved(unit)[int(name[-1]) - 1] * (1 if own["hand"] == "right" else -1) >= 0
+
+
+def test_the_panel_of_the_first_track_may_be_the_one_that_slides():
+    unit = make(read_unit(slider([1, 2], opened=100, each={"panel-1": {"hand": "right"}, "panel-2": {"opened": 0}})))
+    left, right = unit.layout.lights[0].sashes
+    assert left.motion[0, 3] == pytest.approx(right.body.ring.loop.bounds[0] - left.body.ring.loop.bounds[0])
+    assert right.motion is None
+
+
+def test_a_hand_up_and_down_means_nothing():
+    with pytest.raises(Refusal) as refused:
+        make(read_unit(slider([1, 2], slide="up", each={"upper": {"hand": "left"}})))
+    assert refused.value.entry == "fill.each.upper.hand"

@@ -12,6 +12,7 @@ from ashfell.core.surface import surface
 from ashfell.core.unit import build, read_unit, solve
 from ashfell.core.unit.edit.change import change
 
+SQUARE_BEAD = {"bead": {"edge": {"kind": "square"}}}
 FOUR_BY_TWO = {
     "name": "Four by two",
     "width": "2300",
@@ -106,7 +107,11 @@ def test_resolved_for_another_size_only_glass_and_shares_change():
         ({"frame": {"face": "20", "edge": {"size": "5"}}}, "frame.edge.size", "must stay below 5 mm"),
         ({"frame": {"edge": {"size": "22"}}}, "glazing.setback", "Set the glass back"),
         ({"glazing": {"setback": "5"}}, "glazing.setback", "at least 7 mm"),
-        ({"columns": {"lights": [{}] * 4, "bars": ["50", "11", "50"]}}, "columns.bars.1.face", "two rebates of 4 mm"),
+        (
+            {"columns": {"lights": [{}] * 4, "bars": ["50", "6", "50"]}, "glazing": SQUARE_BEAD},
+            "columns.bars.1.face",
+            "two rebates of 1.5 mm",
+        ),
         ({"columns": {"lights": [{}] * 4, "bars": ["50"]}}, "columns", "4 lights need 3 bars"),
         ({"colums": {}}, "colums", "no entry"),
         ({"bars": {"depth": "20"}}, "bars.depth", "hold no bead"),

@@ -133,6 +133,8 @@ class Sliding:
         What its meeting members are called: "rails".
     order : int
         Where it stands among the others.
+    handed : bool
+        Whether each sash may be told to which hand it slides.
     """
 
     key: str
@@ -142,6 +144,7 @@ class Sliding:
     say: Callable[[Any, str, Sliders], list[Any]]
     meeting: str
     order: int
+    handed: bool = False
 
 
 TURNINGS: Registry[Turning] = Registry("opening", "ashfell.core.kinds.openings")

@@ -51,6 +51,10 @@ class Rect:
         return Rect(self.x + by, self.y + by, self.width - 2 * by, self.height - 2 * by)
 
 
+USUAL_CLEARANCE = Fraction(3)
+"""Between the edge of glass and the bottom of its rebate, where nothing is given, mm (common practice, no source)."""
+
+
 @dataclass(frozen=True)
 class Seat:
     """How glass sits in a ring: planes across the depth as distances behind the unit's outer face, mm."""
@@ -61,8 +65,9 @@ class Seat:
     glass_back: Fraction
     bead_front: Fraction
     bead_back: Fraction
-    narrow_cover: Fraction | None = None
-    """How far glass goes behind bars too narrow for the ring's cover, where none is given for them, mm."""
+    narrow: tuple[Fraction, Fraction] | None = None
+    """How far glass goes behind bars too narrow for the ring's cover and clearance, and how far from the bottom of their
+    rebates it ends there, where that is not given for them, mm."""
 
     @property
     def cover(self) -> Fraction:
@@ -72,19 +77,29 @@ class Seat:
     @property
     def bar_cover(self) -> Fraction:
         """How far glass goes behind a bar, mm; as much as the ring where nothing is given and the bars have room."""
-        if self.narrow_cover is not None:
-            return self.narrow_cover
+        if self.narrow:
+            return self.narrow[0]
         return (self.glazing.bar_cover or self.glazing.cover).mm
 
     @property
     def rebate(self) -> Fraction:
         """Depth of the ring's rebate, mm."""
-        return self.cover + self.glazing.clearance.mm
+        return self.cover + self.clearance
+
+    @property
+    def clearance(self) -> Fraction:
+        """From the edge of the glass to the bottom of the ring's rebate, mm."""
+        return self.glazing.clearance.mm if self.glazing.clearance else USUAL_CLEARANCE
+
+    @property
+    def bar_clearance(self) -> Fraction:
+        """The same of a bar's rebate, mm."""
+        return self.narrow[1] if self.narrow else self.clearance
 
     @property
     def bar_rebate(self) -> Fraction:
         """Depth of a bar's rebate, mm."""
-        return self.bar_cover + self.glazing.clearance.mm
+        return self.bar_cover + self.bar_clearance
 
     def rebates(self, loop: Loop) -> list[Fraction]:
         """Depth of the rebate beside each edge of a loop, mm."""

@@ -17,6 +17,7 @@ from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FillEntry
+from ashfell.core.kinds.opening import Hand
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Member
 from ashfell.core.plane.loop import SIDES, Loop
@@ -25,7 +26,7 @@ from ashfell.core.solid.section import Edge, OwnSection
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES, Percent
-from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, SashLayout, is_bar
+from ashfell.core.unit.layout import USUAL_CLEARANCE, Bed, Body, Light, Rect, Ring, SashLayout, is_bar
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer
@@ -37,11 +38,13 @@ Point3 = tuple[float, float, float]
 
 class OneSash(Document):
     """What one of several sashes has of its own: what it holds, its glazing, how far it is opened (null: as the
-    others)."""
+    others), and of panels that slide across the ``hand`` to which one slides as seen from outside (null: to the nearest
+    place)."""
 
     content: Cell | None = None
     glazing: Glazing | None = None
     opened: Percent | None = None
+    hand: Hand | None = None
 
 
 class Sashes(FillEntry):
@@ -79,14 +82,21 @@ def key_of(name: str) -> str:
     return name.replace(" ", "-")
 
 
-def check_each(light: Light, sashes: Sequence[SashLayout]) -> None:
-    """Refuse what is said of a sash that is not there."""
+def check_each(light: Light, sashes: Sequence[SashLayout], handed: bool = False) -> None:
+    """Refuse what is said of a sash that is not there, and a hand where sashes are not ``handed`` one by one."""
     assert isinstance(light.fill, Sashes)
     names = [key_of(sash.name) for sash in sashes if sash.name]
     for key in light.fill.each:
         if key not in names:
             there = f"Name one of {', '.join(names)}, or leave it out." if names else "Say it of the sash itself."
             raise Refusal(f"{light.entry}.each.{key}", "a sash that is there", f"There is no sash “{key}”.", there)
+        if light.fill.each[key].hand and not handed:
+            raise Refusal(
+                f"{light.entry}.each.{key}.hand",
+                "a hand that means something",
+                "Only a panel that slides across has a hand of its own.",
+                "Leave it out.",
+            )
 
 
 def named_after_place(loop: Loop) -> Loop:
@@ -170,7 +180,8 @@ def _glazing_of(light: Light, fill: Sashes, name: str) -> tuple[Glazing, str]:
 def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
     """The refusal of a sash with nothing inside; of any sash where the largest face has no web beside the rebate."""
     glazing = fill.glazing or light.ring.glazing
-    least = glazing.cover.mm + glazing.clearance.mm + LEAST_WEB
+    clearance = glazing.clearance.mm if glazing.clearance else USUAL_CLEARANCE
+    least = glazing.cover.mm + clearance + LEAST_WEB
     if refusal.nearest is not None and refusal.nearest < least:
         return Refusal(
             f"{light.entry}.kind",
@@ -253,24 +264,36 @@ def fresh_sizes(data: Data, fill: Data, depths: Iterable[tuple[str, Fraction]], 
 RAILS = {"sill": "bottom rail", "head": "top rail"}
 
 
-def _say_each(w: Writer, path: str, light: Light, fill: Sashes) -> list[Any]:
+WAYS = {"": "the nearest way", "left": "to the left", "right": "to the right"}
+
+
+def which_of(name: str) -> str:
+    """A sash of several in a sentence."""
+    return name if name[-1].isdigit() else f"the {name} sash"
+
+
+def _say_each(w: Writer, path: str, light: Light, fill: Sashes, handed: bool) -> list[Any]:
     """What of several sashes may be given to one of them."""
     own: list[Any] = []
     several = [sash.name for sash in light.sashes if sash.name]
     for name in several:
-        entry, which = f"{path}.each.{key_of(name)}.content", name if name[-1].isdigit() else f"the {name} sash"
+        entry, which = f"{path}.each.{key_of(name)}.content", which_of(name)
         if fill.one(name).content is None:
             own.append(Action(entry, f"Own {name}", f"Let {which} hold something of its own", "yes"))
         else:
             own.append(Action(entry, f"Into {which}", f"Look at what {which} holds", looks="at"))
     for name in several:
-        label = f"How far the {name} sash is opened, in percent"
-        own += [f"{name} opened", w.number(f"{path}.each.{key_of(name)}.opened", fill.opened_of(name), label), "%,"]
+        label = f"How far {which_of(name)} is opened, in percent"
+        own += [f"{name} opened", w.number(f"{path}.each.{key_of(name)}.opened", fill.opened_of(name), label), "%"]
+        if handed:
+            value = fill.one(name).hand or ""
+            own += [w.choice(f"{path}.each.{key_of(name)}.hand", value, WAYS, f"The way {which_of(name)} slides")]
+        own += [","]
     return own
 
 
-def say_ring(w: Writer, path: str, light: Light) -> None:
-    """The sentences of a sash's ring."""
+def say_ring(w: Writer, path: str, light: Light, handed: bool = False) -> None:
+    """The sentences of a sash's ring; where sashes are ``handed`` one by one, to which hand each slides."""
     fill = light.fill
     assert isinstance(fill, Sashes)
     told = tuple(
@@ -296,7 +319,7 @@ def say_ring(w: Writer, path: str, light: Light) -> None:
         nested=True,
         told=told,
     )
-    own = _say_each(w, path, light, fill)
+    own = _say_each(w, path, light, fill, handed)
     for side, words in RAILS.items():
         if side in fill.sides:
             own += [

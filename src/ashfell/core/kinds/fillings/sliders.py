@@ -79,7 +79,7 @@ def _solve(light: Light, fill: Sliders, solving: Solving) -> Content:
         planes = _track(light, fill, panel.track, most)
         body = sash_body(light, _loop(panel.rect), panel.rect, planes, panel.name, solving, panel.faces)
         found.append(SashLayout(panel.name, body, _slid(panel.slides, share), (), panel.slides))
-    check_each(light, found)
+    check_each(light, found, handed=fill.sliding.handed)
     return Content(sashes=tuple(found))
 
 
@@ -143,7 +143,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "between tracks.",
         nested=True,
     )
-    say_ring(w, path, light)
+    say_ring(w, path, light, fill.sliding.handed)
 
 
 KIND = FILLINGS.register(

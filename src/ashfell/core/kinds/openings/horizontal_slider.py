@@ -1,6 +1,7 @@
 """The horizontal slider: panels on tracks. Those on different tracks lap by their meeting stiles, those on one track
 stand a clearance apart. Panels of the first track stay; each of the others slides in front of or behind one of them, as
-near as may be, none two of a track to the same, and stops a clearance before the next on its own track."""
+near as may be, none two of a track to the same, and stops a clearance before the next on its own track. A panel that is
+given a hand slides that way, whatever its track, behind or in front of the nearest panel there that stays."""
 
 from __future__ import annotations
 
@@ -10,7 +11,7 @@ from itertools import combinations, pairwise
 from typing import TYPE_CHECKING, Any
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.opening import SLIDINGS, Panel, Sliding
+from ashfell.core.kinds.opening import SLIDINGS, Hand, Panel, Sliding
 from ashfell.core.unit.layout import Light, Rect
 
 if TYPE_CHECKING:
@@ -30,7 +31,9 @@ def _panels(light: Light, fill: Sliders) -> list[Panel]:
     for lap in (*laps, Fraction(0)):
         found.append(x)
         x += width - lap
-    slid = _slides(tracks, found, width + fill.clearance.mm)
+    hands = [fill.one(f"panel {index + 1}").hand for index in range(len(tracks))]
+    _check_hands(light, hands, tracks)
+    slid = _slides(tracks, found, width + fill.clearance.mm, hands)
     panels = []
     for index, track in enumerate(tracks):
         faces = {}
@@ -43,13 +46,45 @@ def _panels(light: Light, fill: Sliders) -> list[Panel]:
     return panels
 
 
-def _slides(tracks: Sequence[int], places: Sequence[Fraction], apart: Fraction) -> list[Fraction]:
+Hands = Sequence[Hand | None]
+
+
+def _homes(tracks: Sequence[int], hands: Hands) -> list[int]:
+    """The panels that stay: those of the first track that have no hand."""
+    return [index for index, track in enumerate(tracks) if track == min(tracks) and hands[index] is None]
+
+
+def _reached(index: int, tracks: Sequence[int], hands: Hands) -> list[int]:
+    """Before which panels one with a hand can come to stand: those on other tracks to that side; those that stay, where
+    there are any."""
+    aside = [k for k in range(len(tracks)) if tracks[k] != tracks[index] and (k < index) == (hands[index] == "left")]
+    return [k for k in aside if k != index and k in _homes(tracks, hands)] or [k for k in aside if k != index]
+
+
+def _check_hands(light: Light, hands: Hands, tracks: Sequence[int]) -> None:
+    for index, hand in enumerate(hands):
+        if hand and not _reached(index, tracks, hands):
+            other = "right" if hand == "left" else "left"
+            raise Refusal(
+                f"{light.entry}.each.panel-{index + 1}.hand",
+                "a panel to slide past",
+                f"To the {hand} of panel {index + 1} there is none on another track.",
+                f"Let it slide to the {other}, or leave the hand out.",
+            )
+
+
+def _slides(tracks: Sequence[int], places: Sequence[Fraction], apart: Fraction, hands: Hands) -> list[Fraction]:
     """How far each panel slides, mm; ``places`` are their left edges, and two on a track stay ``apart``."""
-    homes = [index for index, track in enumerate(tracks) if track == min(tracks)]
+    homes = _homes(tracks, hands)
     slid = [Fraction(0)] * len(tracks)
-    for track in {*tracks} - {min(tracks)}:
+    for track in {*tracks}:
         own = [index for index, at in enumerate(tracks) if at == track]
-        ends = {index: places[index] for index in own} | _nearest(own, homes, places)
+        free = [index for index in own if hands[index] is None and index not in homes]
+        ends = {index: places[index] for index in own} | _nearest(free, homes, places)
+        for index in own:
+            if hands[index]:
+                ways = [places[k] for k in _reached(index, tracks, hands)]
+                ends[index] = min(ways, key=lambda end: abs(end - places[index]))
         for left, right in reversed([*pairwise(own)]):
             if ends[left] > places[left]:
                 ends[left] = max(places[left], min(ends[left], ends[right] - apart))
@@ -66,6 +101,8 @@ def _nearest(own: Sequence[int], homes: Sequence[int], places: Sequence[Fraction
     way.
     """
     count = min(len(own), len(homes))
+    if not count:
+        return {}
     ways = (
         [*zip(movers, ends, strict=True)] for movers in combinations(own, count) for ends in combinations(homes, count)
     )
@@ -91,5 +128,5 @@ def _say(w: Writer, path: str, fill: Sliders) -> list[Any]:
 
 
 HORIZONTAL_SLIDER = SLIDINGS.register(
-    Sliding("across", "across", _panels, "SLIDINGHORIZONTAL", _say, meeting="stiles", order=20)
+    Sliding("across", "across", _panels, "SLIDINGHORIZONTAL", _say, meeting="stiles", order=20, handed=True)
 )

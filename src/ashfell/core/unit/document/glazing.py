@@ -25,14 +25,14 @@ class Bead(Document):
 
 class Glazing(Document):
     """Glass in a rebate: ``setback`` from the ring's outer face, ``cover`` behind the ring, ``clearance`` from the
-    bottom of the rebate. Bars may cover less or more than the ring does. ``thickness`` is of all ``panes`` together;
+    bottom of the rebate (null: 3 mm, or behind bars what they leave). Bars may cover less or more than the ring does. ``thickness`` is of all ``panes`` together;
     with more than one each is ``pane`` thick and the cavities share the rest."""
 
     thickness: Size = mm("24")
     setback: Size = mm("24")
     cover: Size = mm("12")
     bar_cover: Size | None = None
-    clearance: Gap = mm("3")
+    clearance: Gap | None = None
     panes: Annotated[int, Field(ge=1, le=3)] = 1
     pane: Size = mm("4")
     gasket: Gasket = Gasket()

@@ -59,7 +59,7 @@ def _make(data: Data, here: Any, walked: Address, step: str) -> None:
     if step == "fill" and here.get("fill") is None:
         here["fill"] = _fill_around(data, walked)
     if walked.last == "each" and step not in here:
-        here[step] = {"content": None, "glazing": None, "opened": None}
+        here[step] = {"content": None, "glazing": None, "opened": None, "hand": None}
     if step == "content" and here.get("content") is None:
         here["content"] = copy.deepcopy(at(data, walked.parent.parent, make=False)["content"])
     if step == "glazing" and here.get("glazing") is None:

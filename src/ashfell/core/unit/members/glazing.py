@@ -5,7 +5,7 @@ at once.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -179,12 +179,14 @@ def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, 
     behind = -np.array([covers(light) for light in lights])
     entry, shows = first.ring.glazing_entry, float(gasket_of(first).shows.mm)
     profile, section = bead_profile(first.seat, planes)
-    points: Profile = [(1.0, 0.0, 0.0), (0.0, shows, 0.0), *profile]
+    edge: Profile = [(1.0, 0.0, 0.0), (0.0, shows, 0.0)]
+    rebates = -np.array([light.seat.rebates(light.loop) for light in lights], dtype=float)
     try:
-        corners = ring_corners(loops, behind, points, f"{entry}.cover")
+        corners = ring_corners(loops, behind, edge, f"{entry}.cover")
+        beads = ring_corners(loops, rebates, profile, f"{entry}.cover")
     except Refusal as refusal:
-        raise _first_too_small(lights, behind, points) from refusal
-    panes, inside, beads = corners[:, :, 0, :2], corners[:, :, 1, :2], corners[:, :, 2:]
+        raise _first_too_small(lights, ((behind, edge), (rebates, profile))) from refusal
+    panes, inside = corners[:, :, 0, :2], corners[:, :, 1, :2]
     for light, pane in zip(lights, panes, strict=True):
         beds[light.key] = Bed(pane)
     for name, front, back in (("outer", planes.stop_back, planes.front), ("inner", planes.back, planes.bead_front)):
@@ -199,14 +201,15 @@ def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, 
             yield Member(key, f"{entry}.bead", "bead", finishes.of("bead"), grain, form, light.key)
 
 
-def _first_too_small(lights: Sequence[Light], behind: Floats, points: Profile) -> Refusal:
+def _first_too_small(lights: Sequence[Light], laid: Iterable[tuple[Floats, Profile]]) -> Refusal:
     """The refusal of the first light that its gaskets and beads leave nothing of."""
-    for light, covered in zip(lights, behind, strict=True):
-        try:
-            ring_corners([light.loop], covered[None], points, "")
-        except Refusal:
-            break
-    return too_small(light)
+    for by, points in laid:
+        for light, own in zip(lights, by, strict=True):
+            try:
+                ring_corners([light.loop], own[None], points, "")
+            except Refusal:
+                return too_small(light)
+    return too_small(lights[-1])
 
 
 def too_small(light: Light) -> Refusal:
@@ -222,10 +225,10 @@ def too_small(light: Light) -> Refusal:
 
 def bead_profile(seat: Seat, planes: Planes) -> tuple[Profile, Section]:
     """What fills the rebate behind the glass, its inner edge worked."""
-    outside, front, back = -float(seat.glazing.clearance.mm), -float(planes.bead_front), -float(planes.bead_back)
+    front, back = -float(planes.bead_front), -float(planes.bead_back)
     worked = [(0.0, -x, back + y) for x, y in edge_points(seat.glazing.bead.edge)]
-    points = [(1.0, outside, back), *worked, (0.0, 0.0, front), (1.0, outside, front)]
-    return oriented(points, -float(min(seat.cover, seat.bar_cover)))
+    points = [(1.0, 0.0, back), *worked, (0.0, 0.0, front), (1.0, 0.0, front)]
+    return oriented(points, -float(min(seat.rebate, seat.bar_rebate)))
 
 
 def without_repeats(points: Floats) -> Floats:

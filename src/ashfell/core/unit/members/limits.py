@@ -12,7 +12,7 @@ from ashfell.core.solid.section import Edge
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.layout import BarRun, Ring, Seat
+from ashfell.core.unit.layout import USUAL_CLEARANCE, BarRun, Ring, Seat
 from ashfell.core.unit.members.own_section import LEAST_STOP, LEAST_WEB, check_rebated, fitted_section, worked
 
 
@@ -34,7 +34,7 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
         glass_back,
         glass_back + glazing.gasket.thickness.mm,
         min([ring.back, *(ring.front + back for back, _, _ in _bar_backs(cell, path))]),
-        _narrow_cover(glazing, cell),
+        _narrow(glazing, cell),
     )
     _check_seat(seat, ring, cell, path)
     return seat
@@ -42,16 +42,22 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
 
 LEAST_COVER = Fraction(1)
 """The least that glass goes behind a bar, mm."""
+GENEROUS = Fraction(6)
+"""A cover behind bars down to which the clearance is kept; below, it is a third of the rebate, mm."""
 
 
-def _narrow_cover(glazing: Glazing, cell: Cell) -> Fraction | None:
-    """The cover that the narrowest bar of a cell leaves, where none is given for bars and that of the ring is too
-    much, mm.
+def _narrow(glazing: Glazing, cell: Cell) -> tuple[Fraction, Fraction] | None:
+    """The cover and the clearance that the narrowest bar of a cell leaves, where no cover is given for bars and that of
+    the ring is too much, mm; a clearance that is given stays.
     """
     if glazing.bar_cover is not None:
         return None
-    room = min((face - LEAST_WEB) / 2 - glazing.clearance.mm for face in [*_bar_faces(cell), Fraction(10**9)])
-    return max(LEAST_COVER, room) if room < glazing.cover.mm else None
+    usual = glazing.clearance.mm if glazing.clearance else USUAL_CLEARANCE
+    room = min((face - LEAST_WEB) / 2 for face in [*_bar_faces(cell), Fraction(10**9)])
+    if room >= glazing.cover.mm + usual:
+        return None
+    clearance = usual if glazing.clearance or room >= GENEROUS + usual else max(room / 3, LEAST_COVER / 2)
+    return min(max(LEAST_COVER, room - clearance), glazing.cover.mm), clearance
 
 
 def _bar_faces(cell: Cell) -> Iterator[Fraction]:

@@ -6,7 +6,7 @@ from collections import Counter
 from typing import Any
 
 from ashfell.core.base.lengths import show
-from ashfell.core.unit.layout import Layout, Seat
+from ashfell.core.unit.layout import USUAL_CLEARANCE, Layout, Seat
 from ashfell.core.unit.say.writer import Writer, tenth
 
 
@@ -15,10 +15,11 @@ def say_glazing(
 ) -> None:
     """The sentence of what a ring says of its glass, and where its bars are narrow of how far it goes behind them."""
     glazing = holder.glazing
+    usual = show(USUAL_CLEARANCE, w.style)
     covers: list[Any] = [w.length(f"{path}.cover", glazing.cover, "Cover by the frame"), "by the frame"]
     if bars:
-        narrow = seat.narrow_cover if seat else None
-        hint = "as much" if narrow is None else f"{show(narrow, w.style)}, as they leave"
+        narrow = seat.narrow if seat else None
+        hint = f"{show(narrow[0], w.style)}, {show(narrow[1], w.style)} clear, as they leave" if narrow else "as much"
         covers += [
             "and",
             w.length(f"{path}.bar_cover", glazing.bar_cover, "Cover by the bars", hint),
@@ -38,7 +39,7 @@ def say_glazing(
         ", covered",
         *covers,
         ",",
-        w.length(f"{path}.clearance", glazing.clearance, "Clearance in the rebate"),
+        w.length(f"{path}.clearance", glazing.clearance, "Clearance in the rebate", usual),
         "clear in the rebate.",
         told=told,
     )
