@@ -59,7 +59,7 @@ def _parser() -> argparse.ArgumentParser:
 def _build(options: argparse.Namespace) -> int:
     unit, findings = check_unit(load(options.document))
     if options.glb:
-        options.glb.write_bytes(glb.write_unit(unit.document.name, unit.parts, None, jpeg))
+        options.glb.write_bytes(glb.write_unit(unit, None, jpeg))
     if options.svg:
         options.svg.write_text(svg.elevation_svg(unit))
     if options.report:

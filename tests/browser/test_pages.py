@@ -6,7 +6,7 @@ import pytest
 
 from ashfell.core.site.document import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.core.unit import build, read_unit
+from ashfell.core.unit import make, read_unit
 from ashfell.formats import glb
 from tests.browser.conftest import VENDOR
 
@@ -63,8 +63,8 @@ def test_the_formats_own_validator_finds_nothing(validator, project):
     """Zero errors and zero warnings; texture coordinates that no texture uses are all it may remark on."""
     site = read_site(project.composed_site())
     files = [glb.write_scene("Site", build_scene(site)), glb.write_scene("Empty", build_scene(read_site({})))]
-    files += [glb.write_unit(unit.name, build(unit)) for unit in site.units.values()]
-    files.append(glb.write_unit("Square", build(read_unit({"frame": {"edge": {"kind": "square"}}}))))
+    files += [glb.write_unit(make(unit)) for unit in site.units.values()]
+    files.append(glb.write_unit(make(read_unit({"frame": {"edge": {"kind": "square"}}}))))
     for data in files:
         issues = validator(data)["issues"]
         assert [m for m in issues["messages"] if m["severity"] < 2][:3] == []
@@ -73,7 +73,7 @@ def test_the_formats_own_validator_finds_nothing(validator, project):
 
 
 def test_the_validator_does_find_what_is_wrong(validator):
-    data = bytearray(glb.write_unit("Unit", build(read_unit({}))))
+    data = bytearray(glb.write_unit(make(read_unit({}))))
     place = data.index(b'"componentType":5126')
     data[place : place + 20] = b'"componentType":5125'
     assert validator(data)["issues"]["numErrors"] > 0

@@ -41,7 +41,78 @@ def any_unit(seed: int) -> Data:
     }
     _draw_sections(random.Random(f"sections {seed}"), unit)
     _give_gaskets(random.Random(f"gaskets {seed}"), unit)
+    _leave_out(random.Random(f"sides {seed}"), unit)
+    _vary_rings(random.Random(f"rings {seed}"), unit["frame"])
+    _vary_corners(random.Random(f"corners {seed}"), outline)
+    _hold_by_gaskets(random.Random(f"stops {seed}"), unit)
+    _vary_fillings(random.Random(f"fillings {seed}"), unit)
     return unit
+
+
+def _leave_out(pick: random.Random, unit: Data) -> None:
+    """Frames without a sill, a head or a jamb, legs to the floor."""
+    if unit["outline"]["kind"] in ("rectangle", "segmental", "raked") and pick.random() < 0.12:
+        sides = unit["frame"].setdefault("sides", {})
+        sides |= dict.fromkeys(pick.choice((("sill",), ("sill",), ("head",), ("sill", "head"), ("left",))), "0")
+
+
+def _vary_rings(pick: random.Random, frame: Data) -> None:
+    """Rings evenly over a width or by chance, with an outline of their own, and the one that holds the glass."""
+    for ring in frame.get("rings", ()):
+        if pick.random() < 0.3:
+            ring |= {"over": _mm(pick, 130, 200), "seed": pick.choice((None, pick.randint(0, 999)))}
+        if pick.random() < 0.3:
+            ring["outline"] = pick.choice(
+                (
+                    {"kind": "ellipse"},
+                    {"kind": "segmental", "rise": "60"},
+                    {"kind": "rectangle", "corners": [{"kind": "rounded", "size": "60"}]},
+                )
+            )
+            ring["steps"] = {side: _mm(pick, 0, 40) for side in ("head", "sill", "jambs") if pick.random() < 0.5}
+        if pick.random() < 0.3:
+            frame["glazed"] = pick.choice((0, 1))
+
+
+def _vary_corners(pick: random.Random, outline: Data) -> None:
+    """Corners flatter than a quarter of a circle."""
+    for corner in outline.get("corners", ()):
+        if corner["kind"] in ("rounded", "scooped") and pick.random() < 0.4:
+            corner |= pick.choice(({"radius": _mm(pick, 230, 600)}, {"rise": _mm(pick, 1, 5)}))
+
+
+def _hold_by_gaskets(pick: random.Random, unit: Data) -> None:
+    """Thick gaskets without a stop before them, or without a bead behind."""
+    if pick.random() < 0.08:
+        unit["glazing"] |= {"thickness": "10", "setback": "10", "gasket": {"thickness": "10", "shows": "3"}, "panes": 1}
+        if pick.random() < 0.5 and not unit.get("fill"):
+            unit["frame"]["depth"] = "30"
+
+
+def _vary_fillings(pick: random.Random, unit: Data) -> None:
+    """Muntins and beads of their own section, and hands of sliding panels."""
+    if pick.random() < 0.15:
+        unit["glazing"]["bead"] = {"section": _points((0, -8), (0, 0), (3, 0), (6, -3), (6, -8))}
+    for fill in _fills(unit):
+        if muntins := fill.get("muntins"):
+            if pick.random() < 0.3:
+                muntins["section"] = _points((0, -8), (0, -6), (5, 0), (13, 0), (18, -6), (18, -8))
+            if pick.random() < 0.3:
+                edge = pick.choice((None, _edge(pick, 3)))
+                muntins["inner"] = {"proud": pick.choice((None, _mm(pick, 3, 8))), "edge": edge}
+        if fill["kind"] == "sliders" and fill["slide"] == "across" and pick.random() < 0.4:
+            fill["each"] = {f"panel-{pick.randint(1, fill['panels'])}": {"hand": pick.choice(("left", "right"))}}
+
+
+def _fills(cell: Data) -> list[Data]:
+    """Every filling of a cell, those within sashes among them."""
+    fill = cell.get("fill")
+    within = [*cell.get("cells", {}).values(), *([fill["content"]] if fill and fill.get("content") else [])]
+    return [*([fill] if fill else []), *(inner for one in within for inner in _fills(one))]
+
+
+def _points(*points: tuple[int, int]) -> list[Data]:
+    return [{"x": str(x), "y": str(y)} for x, y in points]
 
 
 def _draw_sections(pick: random.Random, unit: Data) -> None:

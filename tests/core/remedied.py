@@ -78,7 +78,8 @@ def like_the_others(entry: Address) -> Changes:
 
 def no_own_sides(entry: Address) -> Changes:
     """All sides as wide as the rest."""
-    return [(entry.parent / side, "") for side in ("sill", "head")]
+    sides = Address(entry).parent if entry.parent.last in ("sides", "steps") else Address(entry).parent.parent
+    return [(sides / side, "") for side in ("sill", "head", "left", "right", "jambs")]
 
 
 def undivided(entry: Address) -> Changes:
@@ -89,6 +90,19 @@ def undivided(entry: Address) -> Changes:
 
 WORDS: dict[str, Mending] = {
     "a bar that parts its light": at_entry("", "removed"),
+    "a gasket where glass ends": at_entry("2"),
+    "a hand that means something": at_entry(""),
+    "a panel to slide past": at_entry(""),
+    "a section off the wall": at_entry(""),
+    "a side that can be left out": at_entry(""),
+    "a sill below the frame": at_entry(""),
+    "an arc said once": at_entry(""),
+    "muntins that can be worked": lambda entry: [(entry, "square" if entry.last == "kind" else "")],
+    "one light behind the rings inside": at_entry(""),
+    "rings before the glass": at_entry(""),
+    "a side of this outline": at_entry(""),
+    "a ring that is there": at_entry(""),
+    "rings that do not cross": at_entry(""),
     "an arc that meets the edges": at_entry("", "removed"),
     "a casing that ends above the sill": at_entry("no sill"),
     "a drip within the sill": at_entry(""),

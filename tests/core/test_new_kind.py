@@ -134,7 +134,7 @@ def test_it_is_said_drawn_written_and_told(boarded):
     assert any("boards" in text and "10" in text for text in said_of_it), said_of_it
     assert unit_sheet(unit, Style()).picks
     assert "board.c1r1.2" in elevation_svg(unit)
-    roles = {part["role"] for part, _ in Glb(write_unit("Boarded", unit.parts)).parts()}
+    roles = {part["role"] for part, _ in Glb(write_unit(unit)).placed()}
     assert roles >= {"frame", "board"}
     schema = json.dumps(schema_of(UnitDocument, FILLINGS))
     assert '"Boards"' in schema

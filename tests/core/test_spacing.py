@@ -27,7 +27,7 @@ def divisions(draw):
         "bars": bars,
         "lights": lights,
         "rule": draw(st.sampled_from(RULES)),
-        "edge_cover": draw(st.fractions(0, 20, max_denominator=8)),
+        "edge_covers": draw(st.tuples(*[st.fractions(0, 20, max_denominator=8)] * 2)),
         "bar_cover": draw(st.fractions(0, 20, max_denominator=8)),
     }
     return draw(st.fractions(min_value=50, max_value=6000, max_denominator=64)), asked
@@ -66,7 +66,7 @@ def test_the_rule_makes_equal_what_it_says(division):
         spacing = divide(span, **asked)
     except Refusal:
         assume(False)
-    covers = [asked["edge_cover"], *([asked["bar_cover"]] * len(asked["bars"])), asked["edge_cover"]]
+    covers = [asked["edge_covers"][0], *([asked["bar_cover"]] * len(asked["bars"])), asked["edge_covers"][1]]
     halves = [0, *(bar / 2 for bar in asked["bars"]), 0]
     beside = {"clear": [0] * len(covers), "centres": halves, "sashes": covers}[asked["rule"]]
     equal = {

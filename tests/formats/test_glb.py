@@ -8,9 +8,10 @@ import trimesh
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.instances import uses_of
+from ashfell.core.report import sash_rows
 from ashfell.core.site.document import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.core.unit import build, read_unit
+from ashfell.core.unit import build, make, read_unit
 from ashfell.formats import glb
 from ashfell.services.documents import load_site
 from tests.conftest import DEMO
@@ -23,8 +24,8 @@ def site():
 
 
 def test_unit_comes_back_in_metres_y_up_with_its_volumes():
-    parts = build(read_unit({"width": "2300", "height": "1600"}))
-    data = glb.write_unit("Unit", parts)
+    unit = make(read_unit({"width": "2300", "height": "1600"}))
+    parts, data = unit.parts, glb.write_unit(unit)
     scene = trimesh.load(io.BytesIO(data), file_type="glb")
     assert scene.bounds[1] - scene.bounds[0] == pytest.approx([2.3, 1.6, 0.08], abs=1e-6)
     read = {told["part"]: mesh_of(corners) for told, corners in Glb(data).parts()}
@@ -36,8 +37,8 @@ def test_unit_comes_back_in_metres_y_up_with_its_volumes():
 
 
 def test_a_unit_is_one_node_one_mesh_and_a_primitive_for_each_finish():
-    parts = build(read_unit({"width": "1600", "columns": {"lights": [{}, {}], "bars": ["50"]}}))
-    data = content(glb.write_unit("Unit", parts))
+    unit = make(read_unit({"width": "1600", "columns": {"lights": [{}, {}], "bars": ["50"]}}))
+    parts, data = unit.parts, content(glb.write_unit(unit))
     assert [node.get("mesh") for node in data["nodes"]] == [0, None]
     (mesh,) = data["meshes"]
     assert len(mesh["primitives"]) == len({part.finish for part in parts})
@@ -45,8 +46,8 @@ def test_a_unit_is_one_node_one_mesh_and_a_primitive_for_each_finish():
 
 
 def test_part_ranges_follow_each_other_and_say_what_each_part_is():
-    parts = {part.id: part for part in build(read_unit({"columns": {"lights": [{}, {}], "bars": ["50"]}}))}
-    read = Glb(glb.write_unit("Unit", list(parts.values())))
+    unit = make(read_unit({"columns": {"lights": [{}, {}], "bars": ["50"]}}))
+    parts, read = {part.id: part for part in unit.parts}, Glb(glb.write_unit(unit))
     for number, primitive in enumerate(read.table["meshes"][0]["primitives"]):
         own = [told for told in read.table["meshes"][0]["extras"]["parts"] if told["primitive"] == number]
         reached = 0
@@ -148,7 +149,7 @@ def test_same_document_same_bytes(site):
 
 
 def test_normals_are_unit_vectors_square_to_their_triangles():
-    read = Glb(glb.write_unit("Unit", build(read_unit({}))))
+    read = Glb(glb.write_unit(make(read_unit({}))))
     for primitive in read.table["meshes"][0]["primitives"]:
         triangles = read.values(primitive["indices"]).reshape(-1, 3)
         corners = read.values(primitive["attributes"]["POSITION"]).astype(float)[triangles]
@@ -160,4 +161,48 @@ def test_normals_are_unit_vectors_square_to_their_triangles():
 
 def test_an_unknown_finish_is_refused():
     with pytest.raises(Refusal, match="no finish “gold-leaf”"):
-        glb.write_unit("Unit", build(read_unit({"finishes": {"frame": "gold-leaf"}})))
+        glb.write_unit(make(read_unit({"finishes": {"frame": "gold-leaf"}})))
+
+
+SASHES = {
+    "width": "2400",
+    "frame": {"depth": "110"},
+    "columns": {"lights": [{}, {}, {}], "bars": ["60", "60"]},
+    "fill": {"kind": "sash", "depth": "70", "clearance": "8"},
+    "cells": {
+        "c2r1": {"fill": {"kind": "sash", "depth": "70", "clearance": "8", "opened": 40}},
+        "c3r1": {"fill": {"kind": "sash", "depth": "70", "clearance": "8", "hand": "right", "opened": 40}},
+    },
+}
+
+
+def test_equal_sashes_are_nodes_of_one_mesh_mirrored_where_they_are_handed():
+    unit = make(read_unit(SASHES))
+    read = Glb(glb.write_unit(unit))
+    nodes = [node for node in read.table["nodes"] if node["name"].endswith("fill")]
+    assert [node["name"] for node in nodes] == ["cells.c1r1.fill", "cells.c2r1.fill", "cells.c3r1.fill"]
+    assert {node["mesh"] for node in nodes} == {1}
+    assert len(read.table["meshes"]) == 2
+    placed = {told["part"]: corners for told, corners in read.placed()}
+    assert placed.keys() == {part.id for part in unit.parts}
+    for part in unit.parts:
+        corners = placed[part.id].reshape(-1, 3) * 1000
+        assert [corners.min(axis=0), corners.max(axis=0)] == pytest.approx(part.solid.bounds, abs=2e-3), part.id
+        assert volume(placed[part.id]) * 1e9 == pytest.approx(part.solid.volume, rel=1e-4)
+
+
+def test_a_handed_sash_with_an_uneven_content_is_a_mirror_image():
+    uneven = {"columns": {"lights": [{"size": "150"}, {}], "bars": ["40"]}}
+    turned = {"columns": {"lights": [{}, {"size": "150"}], "bars": ["40"]}}
+    sash = {"kind": "sash", "depth": "70", "clearance": "8"}
+    cells = {
+        "c2r1": {"fill": sash | {"hand": "right", "content": turned}},
+        "c3r1": {"fill": sash | {"content": turned}},
+    }
+    unit = make(read_unit(SASHES | {"fill": sash | {"content": uneven}, "cells": cells}))
+    rows = sash_rows(unit)
+    assert [(row["of"], row["mirrored"]) for row in rows] == [
+        ("c1r1.sash", False),
+        ("c1r1.sash", True),
+        ("c1r1.sash", True),
+    ]

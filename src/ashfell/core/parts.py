@@ -41,6 +41,8 @@ class Member:
         Key of the light that it is in; empty for what belongs to a frame.
     motion : (4, 4) or None
         Where it stands when the sash that it is in is opened.
+    sash : str
+        Key of the outermost sash that it is in; empty for what stays where it is.
     """
 
     id: str
@@ -51,6 +53,7 @@ class Member:
     form: Form
     light: str = ""
     motion: Floats | None = None
+    sash: str = ""
 
     def moved(self, motion: Floats | None) -> Member:
         """The member in a sash that stands elsewhere, (4, 4)."""
@@ -70,6 +73,7 @@ class Part:
     grain: Direction
     solid: Solid
     light: str = ""
+    sash: str = ""
 
     def moved(self, matrix: Floats, prefix: str = "") -> Part:
         """The part under a rigid motion (4, 4), its id behind ``prefix``."""
@@ -89,7 +93,7 @@ def parts_of(members: Sequence[Member]) -> tuple[Part, ...]:
     for index, member in enumerate(members):
         for number, solid in enumerate(made[index]):
             name = f"{member.id}.{number + 1}" if number else member.id
-            part = Part(name, member.entry, member.role, member.finish, member.grain, solid, member.light)
+            part = Part(name, member.entry, member.role, member.finish, member.grain, solid, member.light, member.sash)
             found.append(part if member.motion is None else part.moved(member.motion))
     return tuple(found)
 

@@ -17,6 +17,7 @@ from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.ifc import lining_properties
 from ashfell.core.unit.layout import CellLayout, Light, Rect
+from ashfell.core.unit.sash_uses import sashes_of
 
 Report = dict[str, Any]
 
@@ -38,6 +39,7 @@ def unit_report(unit: Unit) -> Report:
         "members": [_member(member) for member in unit.layout.members],
         "parts": part_rows(unit.parts),
         "definitions": definition_rows(unit.parts),
+        "sashes": sash_rows(unit),
         "findings": findings_rows(audit_unit(unit)),
     }
 
@@ -138,6 +140,22 @@ def definition_rows(parts: Sequence[Part]) -> list[Report]:
     for use in uses:
         rows[use.definition]["mirrored" if use.mirrored else "uses"].append(use.part.id)  # type: ignore[attr-defined]
     return rows
+
+
+def sash_rows(unit: Unit) -> list[Report]:
+    """Every sash with all that it holds: which it equals, and whether as its mirror image."""
+    uses = sashes_of(unit.layout, unit.parts)[1]
+    first = {use.definition: use.key for use in reversed(uses)}
+    return [
+        {
+            "id": use.key,
+            "entry": use.entry,
+            "of": first[use.definition],
+            "mirrored": use.mirrored,
+            "parts": [part.id for part in use.parts],
+        }
+        for use in uses
+    ]
 
 
 def findings_rows(findings: Iterable[Finding]) -> list[dict[str, str]]:

@@ -35,6 +35,8 @@ from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.solid.topology import alike
 from ashfell.core.surface import Surface, indexed
 from ashfell.core.texture import albedo
+from ashfell.core.unit.make import Unit
+from ashfell.core.unit.sash_uses import sashes_of
 
 Json = dict[str, Any]
 Textures = Callable[[Finish], bytes]
@@ -59,18 +61,32 @@ def texture_jpeg(finish: Finish) -> bytes:
     return held.getvalue()
 
 
-def write_unit(
-    name: str, parts: Sequence[Part], own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg
-) -> bytes:
-    """A unit as GLB: unit space is glTF's own (u right, v up, w towards the viewer), in metres.
+def write_unit(unit: Unit, own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg) -> bytes:
+    """A unit as GLB: unit space is glTF's own (u right, v up, w towards the viewer), in metres. What stays is one node;
+    each sash is a node of its own with all that it holds, moved as it is opened, and equal ones share a mesh, mirrored
+    where they are handed.
 
     Raises
     ------
     Refusal
         When a part has a finish that is not known.
     """
-    file = _File(own or {}, textures)
-    file.root(name, [file.node({"name": name, "mesh": file.mesh(name, parts)})] if parts else [], None)
+    file, name = _File(own or {}, textures), unit.document.name
+    still = [part for part in unit.parts if not part.sash]
+    definitions, uses = sashes_of(unit.layout, unit.parts)
+    nodes = [file.node({"name": name, "mesh": file.mesh(name, still)})] if still else []
+    meshes = {}
+    for use in uses:
+        if use.definition not in meshes:
+            meshes[use.definition] = file.mesh(use.key, definitions[use.definition])
+        mesh = meshes[use.definition]
+        named = dict(zip((part.id for part in definitions[use.definition]), use.parts, strict=True))
+        told = [
+            _told(named[row["part"]], row["primitive"], row["first"], row["count"])
+            for row in file.meshes[mesh]["extras"]["parts"]
+        ]
+        nodes.append(file.node({"name": use.entry, "mesh": mesh, "extras": {"parts": told}} | _place(use.matrix)))
+    file.root(name, nodes, None)
     return file.bytes()
 
 

@@ -135,7 +135,7 @@ def divide(
     bars: Sequence[Fraction] = (),
     lights: Sequence[Wanted] = (Wanted(),),
     rule: Rule = "clear",
-    edge_cover: Fraction = Fraction(0),
+    edge_covers: tuple[Fraction, Fraction] = (Fraction(0), Fraction(0)),
     bar_cover: Fraction = Fraction(0),
     least: Fraction = Fraction(1),
     entry: str = "",
@@ -157,8 +157,8 @@ def divide(
         Fixed clear sizes and shares, in order.
     rule : Rule
         What is made equal; see the module.
-    edge_cover, bar_cover : Fraction
-        How far what sits in a light goes behind a perimeter member and behind a bar, mm; used by ``sashes``.
+    edge_covers, bar_cover : pair of Fraction, Fraction
+        How far what sits in a light goes behind both perimeter members and behind a bar, mm; used by ``sashes``.
     least : Fraction
         The smallest light that is allowed, mm.
     entry, span_entry, noun, way : str
@@ -175,7 +175,7 @@ def divide(
     """
     _check_lights(bars, lights, least, entry)
     taken = start + end + sum(bars, Fraction(0)) + sum((light.size or Fraction(0) for light in lights), Fraction(0))
-    loss = _losses(bars, len(lights), rule, edge_cover, bar_cover)
+    loss = _losses(bars, len(lights), rule, edge_covers, bar_cover)
     sharing = [index for index, light in enumerate(lights) if light.size is None]
     if not sharing:
         _refuse_unless_closed(span, taken, entry, span_entry, noun, way)
@@ -226,14 +226,14 @@ def _check_lights(bars: Sequence[Fraction], lights: Sequence[Wanted], least: Fra
 
 
 def _losses(
-    bars: Sequence[Fraction], count: int, rule: Rule, edge_cover: Fraction, bar_cover: Fraction
+    bars: Sequence[Fraction], count: int, rule: Rule, edge_covers: tuple[Fraction, Fraction], bar_cover: Fraction
 ) -> list[Fraction]:
     if rule == "clear":
         return [Fraction(0)] * count
     if rule == "centres":
         beside = [Fraction(0), *(bar / 2 for bar in bars), Fraction(0)]
     else:
-        beside = [edge_cover, *([bar_cover] * len(bars)), edge_cover]
+        beside = [edge_covers[0], *([bar_cover] * len(bars)), edge_covers[1]]
     return [beside[index] + beside[index + 1] for index in range(count)]
 
 

@@ -116,7 +116,7 @@ def _guides(unit: Unit, entry: str) -> Iterator[tuple[str, float, float, float, 
     ring = _ring_at(unit, entry)
     bar = next((bar for bar in unit.layout.bars if _is_of(entry, bar.entry)), None)
     if ring is not None:
-        face, depth = float(ring.faces.min()), float(ring.back - ring.front)
+        face, depth = float(ring.least_face), float(ring.back - ring.front)
         yield "member", 0.0, -depth, face, depth
         if ring.seat:
             rebate, stop = float(ring.seat.rebate), float(ring.seat.stop_back - ring.front)

@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 
 from ashfell.core.base.registry import KeyOf, Registry
 from ashfell.core.base.spacing import Spacing
+from ashfell.core.plane.loop import Loop
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.muntins import Muntins
@@ -20,14 +21,26 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Strip:
-    """A muntin's whole stretch before it is cut: its region, its centre line where that is straight, and its
-    width, mm.
+    """A muntin's whole stretch before it is cut: its region, its centre line where that is straight, its width, and the
+    centre line of one that goes ``round``, mm.
     """
 
     entry: str
     region: Polygon
     line: tuple[tuple[float, float], tuple[float, float]] | None
     width: float
+    round: Loop | None = None
+
+
+def band_of(middle: Loop, half: float) -> Polygon:
+    """The region within a distance of a loop on both sides, mm.
+
+    Raises
+    ------
+    Refusal
+        When there is nothing inside.
+    """
+    return Polygon(middle.inset(-half).points, [middle.inset(half).points])
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from fractions import Fraction
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ashfell.core.plane.inset import insets, too_far
 from ashfell.core.plane.loop import Loop
@@ -16,7 +17,9 @@ Profile = Sequence[tuple[float, float, float]]
 the inner edge."""
 
 
-def ring_corners(loops: Sequence[Loop], faces: Floats, profile: Profile, entry: str = "offset") -> Floats:
+def ring_corners(
+    loops: Sequence[Loop], faces: Floats, profile: Profile, entry: str = "offset", bare: NDArray[np.bool_] | None = None
+) -> Floats:
     """A profile laid round loops of as many corners.
 
     Parameters
@@ -29,6 +32,8 @@ def ring_corners(loops: Sequence[Loop], faces: Floats, profile: Profile, entry: 
         k points.
     entry : str
         What is refused when an inset leaves nothing.
+    bare : (n, c) or (c,) of bool, optional
+        Which edges have no member: the whole profile lies on them.
 
     Returns
     -------
@@ -39,6 +44,8 @@ def ring_corners(loops: Sequence[Loop], faces: Floats, profile: Profile, entry: 
     kinds = {kind: index for index, kind in enumerate(dict.fromkeys((share, more) for share, more, _ in profile))}
     shares = np.array(list(kinds))
     by = shares[:, 0, None, None] * faces + shares[:, 1, None, None]
+    if bare is not None:
+        by = np.where(bare, 0.0, by)
     if by.shape[1] != len(points):
         by = by.repeat(len(points), axis=1)
     moved = _rectangles_inset(points, by) if all(loop.is_rectangle for loop in loops) else None

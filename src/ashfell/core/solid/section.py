@@ -136,9 +136,9 @@ def fills(section: Section, left: float, back: float, right: float, front: float
     return bool(Polygon(section).buffer(1e-6).contains(box(left, back, right, front)))
 
 
-def drawn(edge: Edge, face: float, depth: float) -> list[tuple[float, float, float]]:
-    """The nodes (across, w, bulge) of a plain member with both front edges worked: what an own section is begun
-    from.
+def drawn(edge: Edge, face: float, depth: float, both: bool = True) -> list[tuple[float, float, float]]:
+    """The nodes (across, w, bulge) of a plain member with ``both`` front edges worked, or the inner one: what an own
+    section is begun from.
     """
     corner = (
         [(x * edge.reach, y * edge.drop, bulge) for x, y, bulge in EDGES[edge.kind].nodes]
@@ -148,7 +148,7 @@ def drawn(edge: Edge, face: float, depth: float) -> list[tuple[float, float, flo
     bulges = [bulge for _, _, bulge in corner]
     outer = [(x, -y, bulge) for (x, y, _), bulge in zip(reversed(corner), [*reversed(bulges[:-1]), 0.0], strict=True)]
     inner = [(face - x, -y, bulge) for x, y, bulge in corner]
-    return [(0.0, -depth, 0.0), *outer, *inner, (face, -depth, 0.0)]
+    return [(0.0, -depth, 0.0), *(outer if both else [(0.0, 0.0, 0.0)]), *inner, (face, -depth, 0.0)]
 
 
 def front_edge(edge: Edge, face: float) -> list[tuple[float, float, float]]:

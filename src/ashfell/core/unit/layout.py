@@ -66,8 +66,10 @@ class Seat:
     bead_front: Fraction
     bead_back: Fraction
     narrow: tuple[Fraction, Fraction] | None = None
-    """How far glass goes behind bars too narrow for the ring's cover and clearance, and how far from the bottom of their
-    rebates it ends there, where that is not given for them, mm."""
+    """How far glass goes behind bars too narrow for the ring's cover and clearance, and how far from the bottom of
+    their rebates it ends there, where that is not given for them, mm."""
+    bare: frozenset[str] = frozenset()
+    """The sides of its ring that have no member."""
 
     @property
     def cover(self) -> Fraction:
@@ -80,6 +82,11 @@ class Seat:
         if self.narrow:
             return self.narrow[0]
         return (self.glazing.bar_cover or self.glazing.cover).mm
+
+    @property
+    def stopless(self) -> bool:
+        """Whether gaskets as thick as the glass is set back hold it without a stop before them."""
+        return self.glazing.setback.mm == self.glazing.gasket.thickness.mm
 
     @property
     def rebate(self) -> Fraction:
@@ -102,8 +109,15 @@ class Seat:
         return self.bar_cover + self.bar_clearance
 
     def rebates(self, loop: Loop) -> list[Fraction]:
-        """Depth of the rebate beside each edge of a loop, mm."""
-        return [self.bar_rebate if is_bar(tag) else self.rebate for tag in loop.tags]
+        """Depth of the rebate beside each edge of a loop, mm; none where there is no member."""
+        return [self._beside(tag, self.rebate, self.bar_rebate) for tag in loop.tags]
+
+    def covers(self, loop: Loop) -> list[Fraction]:
+        """How far glass goes behind each edge of a loop, mm; where there is no member it ends with the outline."""
+        return [self._beside(tag, self.cover, self.bar_cover) for tag in loop.tags]
+
+    def _beside(self, tag: str, edge: Fraction, bar: Fraction) -> Fraction:
+        return Fraction(0) if tag in self.bare else bar if is_bar(tag) else edge
 
 
 USUAL_GLAZING = Glazing()
@@ -135,8 +149,19 @@ class Ring:
 
     @cached_property
     def exact_faces(self) -> tuple[Fraction, ...]:
-        """The different faces along its edges, mm."""
-        return tuple(Fraction(face).limit_denominator(10**9) for face in dict.fromkeys(self.faces.tolist()))
+        """The different faces along its edges, mm; those of its straight ones, where it has such."""
+        straight = [face for face, curved in zip(self.faces.tolist(), self.loop.curved, strict=True) if not curved]
+        return tuple(Fraction(f).limit_denominator(10**9) for f in dict.fromkeys(straight or self.faces.tolist()))
+
+    @cached_property
+    def least_face(self) -> Fraction:
+        """The narrowest face of its members, mm."""
+        return min(face for face in self.exact_faces if face)
+
+    @cached_property
+    def bare(self) -> frozenset[str]:
+        """The names of its sides that have no member."""
+        return frozenset(tag for tag, face in zip(self.loop.tags, self.faces.tolist(), strict=True) if not face)
 
 
 @dataclass(frozen=True)
@@ -219,6 +244,8 @@ class Content:
 
     panes: tuple[Pane, ...] = ()
     sashes: tuple[SashLayout, ...] = ()
+    proud: Fraction = Fraction(0)
+    """How far it stands before and behind the planes that it lies between, mm."""
 
     @property
     def seen(self) -> tuple[Polygon, ...]:
@@ -316,6 +343,14 @@ class SashLayout:
     """Where its hinges are on the elevation, for opening symbols: two points, none for a sliding sash."""
     slides: tuple[float, float] = (0.0, 0.0)
     """How far it slides when it is fully open, mm."""
+
+    def key_in(self, light: Light) -> str:
+        """Its key in its unit: that of its light and its name."""
+        return f"{light.key}.{self.name.replace(' ', '') or 'sash'}"
+
+    def entry_in(self, light: Light) -> str:
+        """Its address: that of its filling, or where there are several that of its own entry in it."""
+        return f"{light.entry}.each.{self.name.replace(' ', '-')}" if self.name else light.entry
 
 
 @dataclass(frozen=True, eq=False)

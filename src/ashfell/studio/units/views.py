@@ -168,7 +168,7 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     asked = request.POST if request.method == "POST" else {}
     changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
     unit = unit_of(with_opened(changed.data, min(100.0, float(opened)))) if opened.isdecimal() else changed.unit
-    content = glb.write_unit(unit.document.name, unit.parts, record.project.own_finishes(), jpeg)
+    content = glb.write_unit(unit, record.project.own_finishes(), jpeg)
     return handed_over(request, content, "model/gltf-binary", f"{record.key}.glb")
 
 

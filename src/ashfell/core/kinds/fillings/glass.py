@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any, Literal
 
+import numpy as np
 from shapely.geometry import Polygon
 
 from ashfell.core.base.document import Key, Size
@@ -99,7 +100,8 @@ def _solve(light: Light, fill: Glass, solving: object) -> GlassContent:
     spacing = None
     if len(sheets) > 1 and not lead:
         entry = light.ring.glazing_entry
-        spacing = ring_corners([light.loop], -covers(light), [(0.0, 0.0, 0.0)], entry)[:, :, 0, :2]
+        inwards = np.where(covers(light) > 0, 0.0, float(light.seat.cover))
+        spacing = ring_corners([light.loop], inwards, [(1.0, 0.0, 0.0)], entry)[:, :, 0, :2]
     return GlassContent(
         panes=(pane_of(light, thickness),),
         planes=planes,

@@ -22,13 +22,14 @@ from ashfell.core.base.spacing import Spacing, Wanted, divide, exact_mm
 from ashfell.core.kinds.pattern import PATTERNS, Ground, PatternKey, Strip
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import Direction, Member
+from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Carved, Form, Region, Sweep
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.ring import ring_corners
-from ashfell.core.solid.section import Edge, edge_points
-from ashfell.core.solid.sweep import tidy
+from ashfell.core.solid.section import Edge, OwnSection, edge_points
+from ashfell.core.solid.sweep import Section, tidy
 from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Gasket
@@ -36,6 +37,7 @@ from ashfell.core.unit.document.members import AXES, Axis, Division
 from ashfell.core.unit.layout import CellLayout, Light
 from ashfell.core.unit.members.glazing import Planes, too_small
 from ashfell.core.unit.members.limits import check_edge
+from ashfell.core.unit.members.own_section import fitted_section, own_section
 from ashfell.core.unit.say.division import say_division
 from ashfell.core.unit.say.writer import Action, Writer
 
@@ -49,10 +51,20 @@ LEAST_PIECE = 1.0
 FACES = {"outer": ("outer",), "inner": ("inner",), "both": ("outer", "inner")}
 
 
+class MuntinFace(Document):
+    """What the muntins on the inner face have of their own (null: as on the outer)."""
+
+    proud: Size | None = None
+    edge: Edge | None = None
+    section: OwnSection | None = None
+
+
 class Muntins(Document):
     """Bars on the faces of the glass: a grid by divisions of its own, one set ``inset`` from the edges (perimeter),
     diamonds ``pitch`` wide and ``rise`` high, or ``spokes`` and ``circles`` about the middle of the foot of a head
     (``centre`` sets another point, from the lower left of the light). ``proud`` is how far they stand before the glass.
+    A ``section`` of your own takes the place of worked edges: x across, y forwards from the face, so that a plain one
+    of 18 by 8 is ``0,-8  0,0  18,0  18,-8``; it is fitted to width and proud. ``inner`` are those on the inner face.
     """
 
     kind: PatternKey = "grid"
@@ -62,12 +74,58 @@ class Muntins(Document):
     proud: Size = mm("8")
     faces: Literal["outer", "inner", "both"] = "both"
     edge: Edge = Edge(kind="square")
+    section: OwnSection | None = None
+    inner: MuntinFace | None = None
     inset: Size = mm("90")
     pitch: Size = mm("180")
     rise: Size = mm("260")
     spokes: Annotated[int, Field(ge=1, le=24)] = 3
     circles: Annotated[tuple[Size, ...], Field(max_length=60)] = ()
     centre: tuple[Length, Length] | None = None
+
+
+@dataclass(frozen=True)
+class Profile:
+    """How the muntins on one face are worked: how far they stand proud, mm, their edge or their own section, and the
+    entry that says it."""
+
+    proud: Fraction
+    edge: Edge
+    section: OwnSection | None
+    entry: str
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether its section is a rectangle."""
+        return self.section is None and not self.edge.reach
+
+    def laid(self, width: float) -> Section:
+        """Its points (across from the middle, w behind the face) for a muntin of a width, mm.
+
+        Raises
+        ------
+        Refusal
+            When its own section does not go into that.
+        """
+        proud, half = float(self.proud), width / 2
+        if self.section is not None:
+            entry = f"{self.entry}.section"
+            drawn = own_section(self.section, entry)
+            assert drawn is not None
+            return tuple((x - half, w) for x, w in fitted_section(drawn, width, proud, entry))
+        points = edge_points(self.edge)
+        top = [*((half - x, -y) for x, y in reversed(points)), *((x - half, -y) for x, y in points)]
+        return tidy([*top, (-half, -proud), (half, -proud)])
+
+
+def profile_of(muntins: Muntins, face: str, entry: str) -> Profile:
+    """How the muntins on a face, ``outer`` or ``inner``, are worked."""
+    own = muntins.inner if face == "inner" and muntins.inner else MuntinFace()
+    if own.section is not None or own.edge is not None:
+        worked = own.edge or muntins.edge, own.section, f"{entry}.inner"
+    else:
+        worked = muntins.edge, muntins.section, entry
+    return Profile((own.proud or muntins.proud).mm, *worked)
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,7 +150,8 @@ class MuntinLayout:
 def muntin_pieces(light: Light, muntins: Muntins) -> tuple[int, str]:
     """About how many pieces of muntins there will be on both faces; those with worked edges count twice."""
     count = PATTERNS[muntins.kind].count(light, muntins) * len(FACES[muntins.faces])
-    return (2 if muntins.edge.reach else 1) * count, "pieces of muntins"
+    plain = all(profile_of(muntins, face, "").is_plain for face in FACES[muntins.faces])
+    return (1 if plain else 2) * count, "pieces of muntins"
 
 
 def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket) -> MuntinLayout:
@@ -109,9 +168,26 @@ def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket
     spacing = {axis: _spacing(light, muntins, gasket, axis) for axis in AXES} if pattern.divides else {}
     region = _seen(light, gasket)
     strips = tuple(pattern.strips(Ground(light, muntins, entry, region, spacing)))
+    _check_worked(strips, muntins, entry)
     pieces = [(one, piece) for one, cut in _cut(strips, region) for piece in polygons(cut) if piece.area > LEAST_PIECE]
     grid = _grid(light, muntins, spacing, entry) if pattern.divides else None
     return MuntinLayout(region, spacing, strips, tuple(pieces), grid)
+
+
+def _check_worked(strips: Sequence[Strip], muntins: Muntins, entry: str) -> None:
+    """Refuse worked edges on a muntin that is neither straight nor one ring."""
+    if all(one.line or one.round for one in strips):
+        return
+    for face in FACES[muntins.faces]:
+        profile = profile_of(muntins, face, entry)
+        if not profile.is_plain:
+            drawn = profile.section is not None
+            raise Refusal(
+                f"{profile.entry}.section" if drawn else f"{profile.entry}.edge.kind",
+                "muntins that can be worked",
+                "In this hollow light they follow no single line, and cannot be worked.",
+                "Leave the section out." if drawn else "Choose square edges.",
+            )
 
 
 def _cut(strips: Sequence[Strip], region: Polygon) -> Iterator[tuple[Strip, BaseGeometry]]:
@@ -166,19 +242,25 @@ def _seen(light: Light, gasket: Gasket) -> Polygon:
 
 
 def _check(light: Light, muntins: Muntins, planes: Planes, entry: str, divides: bool) -> None:
-    faces = [bar.face.mm for axis in AXES for bar in getattr(muntins, axis).bars] if divides else [muntins.width.mm]
-    if faces:
-        check_edge(muntins.edge, min(faces) / 2, muntins.proud.mm, f"{entry}.edge", "the muntins")
-    before, behind = planes.front - light.ring.front, light.ring.back - planes.back
-    for face, room, where in (("outer", before, "before"), ("inner", behind, "behind")):
-        if face in FACES[muntins.faces] and muntins.proud.mm > room:
+    widths = [bar.face.mm for axis in AXES for bar in getattr(muntins, axis).bars] if divides else [muntins.width.mm]
+    room = {"outer": planes.front - light.ring.front, "inner": light.ring.back - planes.back}
+    for face, where in (("outer", "before"), ("inner", "behind")):
+        if face not in FACES[muntins.faces]:
+            continue
+        profile = profile_of(muntins, face, entry)
+        if widths and profile.section is None:
+            check_edge(profile.edge, min(widths) / 2, profile.proud, f"{profile.entry}.edge", "the muntins")
+        for width in widths:
+            profile.laid(float(width))
+        if profile.proud > room[face]:
+            own = face == "inner" and muntins.inner and muntins.inner.proud
             raise Refusal(
-                f"{entry}.proud",
+                f"{entry}.inner.proud" if own else f"{entry}.proud",
                 "muntins within the frame",
-                f"Muntins that stand {exact_mm(muntins.proud.mm)} proud stand out of the {light.ring.role}: there is "
-                f"{exact_mm(room)} {where} the glass.",
-                f"They can stand {exact_mm(room)} proud.",
-                room,
+                f"Muntins that stand {exact_mm(profile.proud)} proud stand out of the {light.ring.role}: there is "
+                f"{exact_mm(room[face])} {where} the glass.",
+                f"They can stand {exact_mm(room[face])} proud.",
+                room[face],
             )
 
 
@@ -186,11 +268,12 @@ def muntin_members(
     light: Light, muntins: Muntins, layout: MuntinLayout, planes: Planes, finishes: Finishes
 ) -> Iterator[Member]:
     """The muntins on one or both faces of a light's glass."""
-    front, back, proud = -float(planes.front), -float(planes.back), float(muntins.proud.mm)
+    entry = f"{light.entry}.muntins"
     for face in FACES[muntins.faces]:
-        low, high = (front, front + proud) if face == "outer" else (back - proud, back)
+        profile = profile_of(muntins, face, entry)
+        top = float(profile.proud - planes.front) if face == "outer" else -float(planes.back + profile.proud)
         for number, (one, piece) in enumerate(layout.pieces):
-            form = _form(one, piece, muntins.edge, low, high, face == "inner")
+            form = _form(one, piece, profile, top, 1.0 if face == "outer" else -1.0)
             key = f"muntin.{light.key}.{face}.{number + 1}"
             yield Member(key, one.entry, "muntin", finishes.of("muntin"), _grain(one, piece), form, light.key)
 
@@ -203,21 +286,28 @@ def _grain(one: Strip, piece: Polygon) -> Direction:
     return (cos(turn), sin(turn), 0.0)
 
 
-def _form(one: Strip, piece: Polygon, edge: Edge, low: float, high: float, turned: bool) -> Form:
-    """A piece of a strip: a plate, or where its edges are worked a swept section cut to the piece."""
-    if not edge.reach or one.line is None:
+def _form(one: Strip, piece: Polygon, profile: Profile, top: float, looks: float) -> Form:
+    """A piece of a strip: a plate, or where it is worked a swept section cut to the piece. Its face is at ``top``, and
+    looks outwards (1) or inwards (-1)."""
+    foot = top - looks * float(profile.proud)
+    low, high = min(top, foot), max(top, foot)
+    if profile.is_plain:
         return Region(piece, low, high)
-    start, end = (np.array(point) for point in one.line)
-    square = _square_ends(one, piece, start, end)
-    if square is not None:
-        return _worked(*square, one.width, edge, low, high, turned)
-    whole = _worked(start, end, one.width, edge, low, high, turned)
+    section = profile.laid(one.width)
+    if one.line is not None:
+        start, end = (np.array(point) for point in one.line)
+        if square := _square_ends(one, piece, start, end):
+            return _along(*square, section, top, looks)
+        whole = _along(start, end, section, top, looks)
+    else:
+        assert one.round is not None
+        whole = _round(one.round, section, top, looks)
 
     def cut() -> list[Solid]:
         return of_manifold(whole.solids()[0].manifold() ^ plate(piece, low - 1, high + 1).manifold())
 
-    left, foot, right, head = piece.bounds
-    return Carved(cut, hypot(right - left, head - foot))
+    left, bottom, right, head = piece.bounds
+    return Carved(cut, hypot(right - left, head - bottom))
 
 
 def _square_ends(one: Strip, piece: Polygon, start: Floats, end: Floats) -> tuple[Floats, Floats] | None:
@@ -236,23 +326,46 @@ def _square_ends(one: Strip, piece: Polygon, start: Floats, end: Floats) -> tupl
     return start + along * first, start + along * last
 
 
-def _worked(start: Floats, end: Floats, width: float, edge: Edge, low: float, high: float, turned: bool) -> Sweep:
-    """A strip with worked edges along a line."""
+def _along(start: Floats, end: Floats, section: Section, top: float, looks: float) -> Sweep:
+    """A section laid along a line; its face is at ``top``."""
     along = (end - start) / np.hypot(*(end - start))
-    across = np.array([-along[1], along[0]])
-    points = edge_points(edge)
-    top = [*((width / 2 - x, y) for x, y in reversed(points)), *((-width / 2 + x, y) for x, y in points)]
-    face, foot = (low, high) if turned else (high, low)
-    sign = 1 if turned else -1
-    section = tidy([*((a, face + sign * y) for a, y in top), (-width / 2, foot), (width / 2, foot)])
-    corners = np.empty((2, len(section), 3))
+    left = np.array([-along[1], along[0]])
+    placed = tidy([(across, top + looks * w) for across, w in section])
+    corners = np.empty((2, len(placed), 3))
     for k, at in enumerate((start, end)):
-        corners[k, :, :2] = at + np.array([a for a, _ in section])[:, None] * across
-        corners[k, :, 2] = [w for _, w in section]
-    return Sweep(corners, section)
+        corners[k, :, :2] = at + np.array([across for across, _ in placed])[:, None] * left
+        corners[k, :, 2] = [w for _, w in placed]
+    return Sweep(corners, placed)
+
+
+def _round(loop: Loop, section: Section, top: float, looks: float) -> Sweep:
+    """A section laid round a loop; its face is at ``top``."""
+    placed = tidy([(across, top + looks * w) for across, w in section])
+    profile = [(0.0, across, w) for across, w in placed]
+    corners = ring_corners([loop], np.zeros(len(loop.points)), profile)[0]
+    return Sweep(corners, placed, True, any(loop.curved))
 
 
 FACE_WORDS = {"outer": "the outer face", "inner": "the inner face", "both": "both faces"}
+
+
+def _say_inner(w: Writer, path: str, muntins: Muntins) -> None:
+    """The sentence of what the inner face has of its own, or the way to it."""
+    own = muntins.inner
+    if own is None:
+        w.say(path, Action(path, "Own inner face", "Let the muntins inside differ", "yes"), nested=True)
+        return
+    edge = w.edge(f"{path}.edge", own.edge or muntins.edge, "Inner muntin")
+    w.say(
+        path,
+        "Inside they stand",
+        w.length(f"{path}.proud", own.proud, "How far muntins stand proud inside", "as outside"),
+        "proud,",
+        w.section(path, own.section, edge, "the muntins inside"),
+        ".",
+        Action(path, "×", "Let the muntins inside be as those outside"),
+        nested=True,
+    )
 
 
 def say_muntins(w: Writer, path: str, muntins: Muntins, layout: MuntinLayout) -> None:
@@ -268,11 +381,13 @@ def say_muntins(w: Writer, path: str, muntins: Muntins, layout: MuntinLayout) ->
         "proud on",
         w.choice(f"{path}.faces", muntins.faces, FACE_WORDS, "Faces with muntins"),
         ",",
-        w.edge(f"{path}.edge", muntins.edge, "Muntin"),
+        w.section(path, muntins.section, w.edge(f"{path}.edge", muntins.edge, "Muntin"), "the muntins"),
         ", in",
         w.choice(f"{path}.kind", muntins.kind, kinds, "Pattern of the muntins"),
     ]
     w.say(path, *parts, *pattern.say(w, path, muntins), ".", nested=True)
+    if "inner" in FACES[muntins.faces]:
+        _say_inner(w, f"{path}.inner", muntins)
     if pattern.divides:
         w.say(f"{path}.strip", Action(path, "Their strips", "Show the strips of the muntins", looks="at"), nested=True)
         for axis, member in zip(AXES, ("upright muntin", "level muntin"), strict=True):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Any, Literal
 
 import numpy as np
@@ -69,7 +70,8 @@ def _solve(light: Light, fill: Panel, solving: object) -> PanelContent:
         levels = tuple(_level(_within(light, more, fill), w) for more, w in steps)
     if fill.style == "framed":
         _within(light, shows + margin, fill)
-    return PanelContent(panes=(pane,), planes=planes, gasket=gasket, gasket_entry=entry, levels=levels)
+    proud = Fraction(0) if fill.style == "flat" else fill.rise.mm
+    return PanelContent(panes=(pane,), proud=proud, planes=planes, gasket=gasket, gasket_entry=entry, levels=levels)
 
 
 def _within(light: Light, more: float, fill: Panel) -> Floats:
@@ -106,7 +108,7 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
         worked = [(0.0, shows + margin - x, front + rise - y) for x, y in edge_points(fill.edge)]
         profile = [(0.0, shows, front), (0.0, shows, front + rise), *worked, (0.0, shows + margin, front)]
         naming = ("panel", f"moulding.{light.key}", light.entry, finish)
-        yield from strips(light, np.zeros(len(bed.pane)), profile, naming)
+        yield from strips(light, np.zeros(len(bed.pane)), profile, naming, everywhere=True)
 
 
 def _say(w: Writer, path: str, light: Light) -> None:

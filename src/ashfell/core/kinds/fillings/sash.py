@@ -39,6 +39,7 @@ from ashfell.core.plane.cut import band
 from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, SashLayout
+from ashfell.core.unit.members.own_section import worked
 from ashfell.core.unit.members.ring import strips
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
@@ -155,7 +156,7 @@ def _planes(light: Light, fill: Sash) -> tuple[Fraction, Fraction]:
 def _check_room(light: Light, fill: Sash, room: Fraction) -> None:
     """Refuse a sash that would have to be thinner, ``room`` mm, than what holds its glass."""
     glazing, content = fill.glazing or light.ring.glazing, fill.content.fill
-    bead = glazing.bead.edge.exact_drop + LEAST_STOP
+    bead = worked(glazing.bead).exact_drop + LEAST_STOP
     least = glazing.setback.mm + glazing.thickness.mm + glazing.gasket.thickness.mm + bead
     if room < least and (content is None or content.kind == "glass") and not fill.content.is_divided:
         raise Refusal(

@@ -211,7 +211,7 @@ def sash_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[
     """All that the sashes of a light are made of; what an opened one holds moves with it."""
     for sash in light.sashes:
         for member in sash.body.members:
-            yield member.moved(sash.motion)
+            yield replace(member.moved(sash.motion), sash=sash.key_in(light))
 
 
 SASH_PIECES = 3

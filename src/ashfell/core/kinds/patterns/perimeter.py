@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from shapely.geometry import Polygon, box
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
+from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip, band_of
 from ashfell.core.plane.points import polygons
 
 if TYPE_CHECKING:
@@ -49,6 +49,12 @@ def _strips(ground: Ground) -> Iterator[Strip]:
             area = box(at, foot - 1, at + width, head + 1) if upright else box(left - 1, at, right + 1, at + width)
             yield Strip(ground.entry, area, line, width)
         return
+    try:
+        middle = ground.light.loop.inset(inset + width / 2)
+        yield Strip(ground.entry, band_of(middle, width / 2), None, width, middle)
+        return
+    except Refusal:
+        pass  # in a hollow light what is set in may be several rings
     outer = Polygon(ground.light.loop.points).buffer(-inset, join_style="mitre", mitre_limit=20)
     inner = outer.buffer(-width, join_style="mitre", mitre_limit=20)
     yield from (Strip(ground.entry, ring, None, width) for ring in polygons(outer.difference(inner)))

@@ -10,10 +10,11 @@ from math import ceil, cos, floor, hypot, pi, sin
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry import LineString, Point
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip
+from ashfell.core.kinds.pattern import PATTERNS, Ground, Pattern, Strip, band_of
+from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.say.writer import Action, Writer
 
 if TYPE_CHECKING:
@@ -45,8 +46,8 @@ def _strips(ground: Ground) -> Iterator[Strip]:
                 f"Make it {least} mm or more.",
                 least,
             )
-        outer, inner = _disc(centre, radius + width / 2), _disc(centre, radius - width / 2)
-        yield Strip(ground.entry, outer.difference(inner), None, width)
+        circle = _circle(centre, radius, width / 2)
+        yield Strip(ground.entry, band_of(circle, width / 2), None, width, circle)
     far = (
         hypot(ground.region.bounds[2] - ground.region.bounds[0], ground.region.bounds[3] - ground.region.bounds[1]) * 2
     )
@@ -59,10 +60,12 @@ def _strips(ground: Ground) -> Iterator[Strip]:
         yield Strip(ground.entry, area, ends, width)  # type: ignore[arg-type]
 
 
-def _disc(centre: tuple[float, float], radius: float) -> Polygon:
-    pieces = max(16, ceil(pi / np.arccos(max(0.0, 1 - CIRCLE_CHORD / radius)) / 4) * 4)
+def _circle(centre: tuple[float, float], radius: float, more: float) -> Loop:
+    """A circle in as many facets as one that is ``more`` wide needs, mm."""
+    pieces = max(16, ceil(pi / np.arccos(max(0.0, 1 - CIRCLE_CHORD / (radius + more))) / 4) * 4)
     turns = np.arange(pieces) * 2 * pi / pieces
-    return Polygon(np.column_stack([centre[0] + radius * np.cos(turns), centre[1] + radius * np.sin(turns)]))
+    points = np.column_stack([np.cos(turns), np.sin(turns)]) * radius + centre
+    return Loop.through(points, ("circle",) * pieces, (True,) * pieces)
 
 
 def _say(w: Writer, path: str, muntins: Muntins) -> list[Any]:

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ashfell.core.base.document import Document, Gap, Size, mm
-from ashfell.core.solid.section import Edge
+from ashfell.core.solid.section import Edge, OwnSection
 
 
 class Gasket(Document):
@@ -18,14 +18,17 @@ class Gasket(Document):
 
 
 class Bead(Document):
-    """What holds the glass from inside."""
+    """What holds the glass from inside. A ``section`` of your own takes the place of its worked edge: x inwards from
+    the bottom of the rebate, y from its inner face towards the glass, as 0 and below."""
 
     edge: Edge = Edge()
+    section: OwnSection | None = None
 
 
 class Glazing(Document):
     """Glass in a rebate: ``setback`` from the ring's outer face, ``cover`` behind the ring, ``clearance`` from the
-    bottom of the rebate (null: 3 mm, or behind bars what they leave). Bars may cover less or more than the ring does. ``thickness`` is of all ``panes`` together;
+    bottom of the rebate (null: 3 mm, or behind bars what they leave). Bars may cover less or more than the ring
+    does. ``thickness`` is of all ``panes`` together;
     with more than one each is ``pane`` thick and the cavities share the rest."""
 
     thickness: Size = mm("24")

@@ -11,6 +11,7 @@ from pydantic_core import PydanticCustomError
 from ashfell.core.base.document import Document, Gap, Place, Share, Side, Size, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.spacing import Rule
+from ashfell.core.kinds.outline import OneOutline
 from ashfell.core.solid.section import Edge, OwnSection
 
 Axis = Literal["columns", "rows"]
@@ -26,8 +27,10 @@ Percent = Annotated[float, Field(ge=0, le=100)]
 
 
 class ExtraRing(Document):
-    """Rings that follow the frame's outline inside or outside it: ``count`` of them, each ``step`` from the one before
-    (or by its own ``steps`` for a side), ``setback`` behind the frame's face. A depth of null is the frame's."""
+    """Rings inside or outside the frame: ``count`` of them, each ``step`` from the one before (or by its own ``steps``
+    for a side), ``setback`` behind the frame's face. With ``over`` they share that width evenly instead, steps and
+    faces together, and with a ``seed`` their steps differ by chance. A ring follows the one before it, or has an
+    ``outline`` of its own in the box between its steps. A depth of null is the frame's."""
 
     place: Literal["inside", "outside"] = "inside"
     face: Size = mm("20")
@@ -36,6 +39,9 @@ class ExtraRing(Document):
     step: Gap = mm("0")
     steps: dict[Side, Gap] = {}
     count: Annotated[int, Field(ge=1, le=20)] = 1
+    over: Size | None = None
+    seed: Annotated[int, Field(ge=0, le=10**9)] | None = None
+    outline: OneOutline | None = None
     edge: Edge = Edge()
     section: OwnSection | None = None
 
@@ -44,15 +50,18 @@ class Frame(Document):
     """The ring round the outline. A ``section`` of your own takes the place of its worked edges: x inwards from the
     outer edge, y forwards from the face; it is fitted to whatever face and depth there is, and the rebate is cut into
     it. So it is with extra rings, bars and sashes. ``sides`` have faces of their own by name (``head``, ``left``,
-    ``right``, ``sill``); ``joint`` is mitred, or butted with the jambs or with head and sill running through."""
+    ``right``, ``sill``); a head, sill or jamb of 0 is not there. ``joint`` is mitred, or butted with the jambs or with
+    head and sill running through. ``glazed`` is which of its ``rings`` holds what is in the unit, from 1, or 0 for the
+    frame itself (null: the innermost); those inside that one lie before or behind the glass."""
 
     face: Size = mm("50")
-    sides: dict[Side, Size] = {}
+    sides: dict[Side, Gap] = {}
     depth: Size = mm("80")
     edge: Edge = Edge()
     joint: Literal["mitred", "jambs", "head"] = "mitred"
     section: OwnSection | None = None
     rings: Annotated[tuple[ExtraRing, ...], Field(max_length=20)] = ()
+    glazed: Annotated[int, Field(ge=0, le=20)] | None = None
 
 
 class Bars(Document):

@@ -37,7 +37,8 @@ class Drip(Document):
 class Sill(Document):
     """A board under the unit: it stands ``projection`` out of the frame's face, slopes by ``fall`` over that (or by
     ``slope`` in degrees), is ``thickness`` thick at its back, goes ``under`` the frame, and has ``horns`` past the
-    sides, a worked nosing and a drip."""
+    sides, a worked nosing and a drip. A ``section`` of your own takes the place of all that but the horns: x outwards
+    from the frame's face, y upwards from its foot, at 0 and below."""
 
     projection: Size = mm("60")
     thickness: Size = mm("45")
@@ -47,15 +48,18 @@ class Sill(Document):
     horns: Gap = mm("50")
     nosing: Edge = Edge(kind="round", size=mm("6"))
     drip: Drip | None = Drip()
+    section: OwnSection | None = None
 
 
 class Board(Document):
-    """A plain board: an apron under the unit inside, or a drip over the head outside."""
+    """A board: an apron under the unit inside, or a drip over the head outside. A ``section`` of your own takes the
+    place of height, projection and edge: x off the wall, y upwards."""
 
     height: Size = mm("90")
     projection: Size = mm("20")
     over: Gap = mm("40")
     edge: Edge = Edge(kind="chamfer", size=mm("3"))
+    section: OwnSection | None = None
 
 
 class Trim(Document):

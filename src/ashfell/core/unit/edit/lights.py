@@ -21,7 +21,7 @@ def set_kind(data: Data, address: Address, value: str, bare: Unit) -> None:
     """Another filling with its usual sizes, or another kind of outline; an empty filling is that of the cell
     around it.
     """
-    if address == "outline":
+    if address.last == "outline":
         _set_outline(data, address, value)
         return
     record = FILLINGS.get(value)
@@ -44,11 +44,17 @@ def _can_be_built(data: Data) -> bool:
 
 
 def _set_outline(data: Data, address: Address, value: str) -> None:
-    record = OUTLINES.get(value)
+    record, of_unit = OUTLINES.get(value), address == "outline"
+    if not value and not of_unit:
+        at(data, address.parent)["outline"] = None
+        return
     if record is None:
         raise Refusal(
             address / "kind", "a known outline", f"“{value}” is no outline.", f"Choose {', '.join(OUTLINES)}."
         )
+    if not of_unit:
+        at(data, address.parent)["outline"] = record.new(data)
+        return
     data["outline"] = record.new(data)
     data["frame"]["sides"] = {}
 

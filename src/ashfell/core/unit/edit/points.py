@@ -26,9 +26,19 @@ def _mm(text: object) -> Fraction:
     return parse(str(text))
 
 
+Nodes = list[tuple[float, float, float]]
+
+
 def draw(data: Data, address: Address, value: str, bare: Unit) -> None:
     """A section of one's own, begun from the face, depth and worked edges that are there."""
-    holder = at(data, address.parent)
+    holder, kind = at(data, address.parent), address.parent.last
+    begin = BEGUN.get(kind)
+    nodes = begin(data, address, holder) if begin else _member(data, address, holder)
+    holder["section"] = [{"x": f"{x:.10g}", "y": f"{y:.10g}", "bulge": round(bulge, 9)} for x, y, bulge in nodes]
+
+
+def _member(data: Data, address: Address, holder: Data) -> Nodes:
+    """That of a ring, a bar or a casing."""
     cell = _cell_of(data, address)
     common = cell.get("bars", {})
     faces = [bar["face"] for axis in AXES for bar in cell.get(axis, {}).get("bars", ())]
@@ -36,10 +46,46 @@ def draw(data: Data, address: Address, value: str, bare: Unit) -> None:
     depth = _mm(holder.get("projection") or holder.get("depth") or common.get("depth") or data["frame"]["depth"])
     edge = read(Edge, holder.get("edge") or common.get("edge") or {"kind": "square"})
     rise = depth if "projection" in holder else Fraction(0)
-    holder["section"] = [
-        {"x": f"{x:.10g}", "y": f"{w + float(rise):.10g}", "bulge": round(bulge, 9)}
-        for x, w, bulge in drawn(edge, float(_mm(face)), float(depth))
-    ]
+    return [(x, w + float(rise), bulge) for x, w, bulge in drawn(edge, float(_mm(face)), float(depth))]
+
+
+def _muntins(data: Data, address: Address, holder: Data) -> Nodes:
+    """That of muntins, or of those on the inner face."""
+    whole = at(data, address.parent.parent) if address.parent.last == "inner" else holder
+    proud, edge = holder.get("proud") or whole["proud"], holder.get("edge") or whole["edge"]
+    return drawn(read(Edge, edge), float(_mm(whole["width"])), float(_mm(proud)))
+
+
+def _bead(data: Data, address: Address, holder: Data) -> Nodes:
+    """That of a bead, as large as its rebate in the frame."""
+    glazing = at(data, address.parent.parent)
+    taken = sum(_mm(size) for size in (glazing["setback"], glazing["thickness"], glazing["gasket"]["thickness"]))
+    face = _mm(glazing["cover"]) + _mm(glazing["clearance"] or "3")
+    deep = max(_mm(data["frame"]["depth"]) - taken, Fraction(2))
+    return drawn(read(Edge, holder["edge"]), float(face), float(deep), both=False)
+
+
+def _sill(data: Data, address: Address, holder: Data) -> Nodes:
+    """That of a sill, without its nosing and drip."""
+    out, thick, fall, under = (float(_mm(holder[name])) for name in ("projection", "thickness", "fall", "under"))
+    return [(x, y, 0.0) for x, y in ((-under, -thick), (out, -thick), (out, -fall), (0.0, 0.0), (-under, 0.0))]
+
+
+def _board(data: Data, address: Address, holder: Data) -> Nodes:
+    """That of an apron or a drip."""
+    out, high = float(_mm(holder["projection"])), float(_mm(holder["height"]))
+    return [(x, y, 0.0) for x, y in ((0.0, 0.0), (out, 0.0), (out, high), (0.0, high))]
+
+
+BEGUN = {
+    "muntins": _muntins,
+    "inner": _muntins,
+    "bead": _bead,
+    "sill": _sill,
+    "apron": _board,
+    "head_drip": _board,
+}
+"""What a section is begun from that is not a ring's, a bar's or a casing's, by what it is for."""
 
 
 def _cell_of(data: Data, section: Address) -> Data:

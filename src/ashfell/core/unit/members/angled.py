@@ -22,7 +22,7 @@ from ashfell.core.unit.document.members import AngledBar, Axis
 from ashfell.core.unit.layout import BarRun, Ring
 from ashfell.core.unit.members.bar import BESIDE, around
 from ashfell.core.unit.members.limits import check_bar
-from ashfell.core.unit.members.own_section import with_own_section
+from ashfell.core.unit.members.own_section import with_own_section, without_stop
 from ashfell.core.unit.members.rebates import grown
 
 FAR = 1e5
@@ -102,7 +102,11 @@ def _between_panes(ring: Ring, loops: Sequence[Loop], bars: Sequence[BarRun], en
             )
     filled = shapely.union_all(panes)
     return [
-        replace(bar, stem_region=_largest(bar.stem_region.difference(filled), bar)) if bar.stem_region else bar
+        replace(bar, stem_region=_largest(bar.stem_region.difference(filled), bar))
+        if bar.stem_region
+        else replace(bar, face_region=max(polygons(bar.face_region.difference(filled)), key=lambda piece: piece.area))
+        if bar.face_region and not bar.rebate
+        else bar
         for bar in bars
     ]
 
@@ -154,7 +158,18 @@ def _parted(ring: Ring, loops: Sequence[Loop], bar: BarRun, count: int) -> tuple
             continue
         rest = box(*one.bounds).buffer(1.0).difference(face)
         parted += sorted(within(one, rest, bar.id, curved=len(bar.points) > 2), key=lambda piece: piece.bounds)
-        stems = polygons(stem.intersection(Polygon(grown(ring, one))))
+        rebated = Polygon(grown(ring, one))
+        stems = polygons(stem.intersection(rebated))
+        plain = without_stop(bar)
+        if plain is not bar:
+            beside = _strip(bar.points, half - float(bar.rebate) + BESIDE)
+            found += [
+                replace(
+                    plain, id=f"{bar.id}.{count + len(found) + number + 1}", face_region=around(piece, beside, rebated)
+                )
+                for number, piece in enumerate(stems)
+            ]
+            continue
         for number, piece in enumerate(polygons(face.intersection(one.polygon))):
             own = next((s for s in stems if s.intersects(piece)), None)
             key = f"{bar.id}.{count + len(found) + number + 1}"

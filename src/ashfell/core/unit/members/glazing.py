@@ -5,7 +5,7 @@ at once.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -21,9 +21,12 @@ from ashfell.core.solid.ring import Profile, between, ring_corners
 from ashfell.core.solid.section import edge_points
 from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.document.glazing import Gasket
-from ashfell.core.unit.layout import Bed, Content, Light, Pane, Seat, is_bar
+from ashfell.core.unit.layout import Bed, Content, Light, Pane, Seat
+from ashfell.core.unit.members.own_section import fitted_section, own_section, worked
 from ashfell.core.unit.members.ring import names_of, oriented, runs_of
 
+LEAST_SHOWN = Fraction(1)
+"""How far a gasket shows at least where glass ends with the outline, mm."""
 SQUARE: Section = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
 
 
@@ -93,9 +96,18 @@ def planes_for(
                 f"Set it back at least {exact_mm(least)}.",
                 least,
             )
+    if seat.bare & {*light.loop.tags} and gasket.shows.mm < LEAST_SHOWN:
+        own = gasket is not seat.glazing.gasket
+        raise Refusal(
+            f"{light.entry}.gasket.shows" if own else f"{light.ring.glazing_entry}.gasket.shows",
+            "a gasket where glass ends",
+            f"Where the frame has no member the glass ends in its gasket, which shows {exact_mm(gasket.shows.mm)}.",
+            f"Let it show {exact_mm(LEAST_SHOWN)} or more.",
+            LEAST_SHOWN,
+        )
     found = Planes(seat.stop_back, front, front + thickness, front + thickness + seal, seat.bead_back)
-    least_bead = seat.glazing.bead.edge.exact_drop + 1
-    if found.bead_back - found.bead_front < least_bead:
+    least_bead = worked(seat.glazing.bead).exact_drop + 1
+    if found.bead_back - found.bead_front < least_bead and found.bead_back != found.bead_front:
         entry, more = told
         most = seat.bead_back - least_bead - seal - front
         if most - more <= 0:
@@ -130,8 +142,7 @@ def _bead_beside_gasket(light: Light, gasket: Gasket, most: Fraction, deep: Frac
 
 def covers(light: Light) -> Floats:
     """How far glass goes behind each edge of its light, (c,) mm."""
-    edge, bar = float(light.seat.cover), float(light.seat.bar_cover)
-    return np.array([bar if is_bar(tag) else edge for tag in light.loop.tags])
+    return np.array(light.seat.covers(light.loop), dtype=float)
 
 
 def pane_of(light: Light, thickness: Fraction) -> Pane:
@@ -143,8 +154,7 @@ def pane_of(light: Light, thickness: Fraction) -> Pane:
         When there is no room behind the members round it.
     """
     if light.is_rectangle:
-        seat = light.seat
-        foot, right, head, left = (seat.bar_cover if is_bar(tag) else seat.cover for tag in light.loop.tags)
+        foot, right, head, left = light.seat.covers(light.loop)
         return Pane(light.clear.width + left + right, light.clear.height + foot + head, thickness)
     low_u, low_v, high_u, high_v = light.loop.inset(-covers(light)).bounds
     return Pane(Fraction(high_u - low_u), Fraction(high_v - low_v), thickness, exact=False)
@@ -175,41 +185,62 @@ def glazing_members(lights: Sequence[Light], finishes: Finishes) -> tuple[list[M
 def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, Bed]) -> Iterator[Member]:
     """Lights alike in everything but place and size."""
     first, planes = lights[0], planes_of(lights[0])
-    loops = [light.loop for light in lights]
-    behind = -np.array([covers(light) for light in lights])
-    entry, shows = first.ring.glazing_entry, float(gasket_of(first).shows.mm)
-    profile, section = bead_profile(first.seat, planes)
-    edge: Profile = [(1.0, 0.0, 0.0), (0.0, shows, 0.0)]
     rebates = -np.array([light.seat.rebates(light.loop) for light in lights], dtype=float)
-    try:
-        corners = ring_corners(loops, behind, edge, f"{entry}.cover")
-        beads = ring_corners(loops, rebates, profile, f"{entry}.cover")
-    except Refusal as refusal:
-        raise _first_too_small(lights, ((behind, edge), (rebates, profile))) from refusal
-    panes, inside = corners[:, :, 0, :2], corners[:, :, 1, :2]
+    shows = float(gasket_of(first).shows.mm)
+    shown = np.full(rebates.shape, shows)
+    panes, inside, bottom = (
+        _laid(lights, by, [(1.0, 0.0, 0.0)])[:, :, 0, :2]
+        for by in (-np.array([covers(light) for light in lights]), shown, rebates)
+    )
     for light, pane in zip(lights, panes, strict=True):
         beds[light.key] = Bed(pane)
-    for name, front, back in (("outer", planes.stop_back, planes.front), ("inner", planes.back, planes.bead_front)):
-        gaskets = between([panes, inside, inside, panes], [-back, -back, -front, -front])
+    beaded = planes.bead_back > planes.bead_front
+    faces = (
+        ("outer", planes.stop_back, planes.front, not first.seat.stopless),
+        ("inner", planes.back, planes.bead_front, beaded),
+    )
+    for name, front, back, held in faces:
+        edge = panes if held else bottom
+        gaskets = between([edge, inside, inside, edge], [-back, -back, -front, -front])
         for light, ring in zip(lights, rings(gaskets, SQUARE), strict=True):
             assert isinstance(light.content, Seated)
             own, key = light.content.gasket_entry, f"gasket.{light.key}.{name}"
             yield Member(key, own, "gasket", finishes.of("gasket"), ALONG_V, ring, light.key)
+    if beaded:
+        yield from _beads(lights, rebates, finishes)
+
+
+def _beads(lights: Sequence[Light], rebates: Floats, finishes: Finishes) -> Iterator[Member]:
+    """What holds the glass of lights that are alike, in rebates (n, c) of a depth for each edge, mm."""
+    first, entry = lights[0], f"{lights[0].ring.glazing_entry}.bead"
+    profile, section = bead_profile(first.seat, planes_of(first), f"{entry}.section")
+    beads = _laid(lights, rebates, profile)
     for light, own_members in zip(lights, members(beads, section, runs_of(first.loop)), strict=True):
-        for (name, grain), form in zip(names_of(light.loop), own_members, strict=True):
-            key = f"bead.{light.key}.{name}"
-            yield Member(key, f"{entry}.bead", "bead", finishes.of("bead"), grain, form, light.key)
+        for (name, grain), form, (tag, _, _) in zip(names_of(light.loop), own_members, light.loop.runs(), strict=True):
+            if tag not in light.seat.bare:
+                key = f"bead.{light.key}.{name}"
+                yield Member(key, entry, "bead", finishes.of("bead"), grain, form, light.key)
 
 
-def _first_too_small(lights: Sequence[Light], laid: Iterable[tuple[Floats, Profile]]) -> Refusal:
-    """The refusal of the first light that its gaskets and beads leave nothing of."""
-    for by, points in laid:
+def _laid(lights: Sequence[Light], by: Floats, profile: Profile) -> Floats:
+    """A profile laid round lights by distances (n, c) of their own for each edge, mm; on an edge without a member all
+    of it, where it is told from its face.
+
+    Raises
+    ------
+    Refusal
+        Of the first light that it leaves nothing of.
+    """
+    bare = by == 0 if len(profile) > 1 else None
+    try:
+        return ring_corners([light.loop for light in lights], by, profile, "", bare)
+    except Refusal as refusal:
         for light, own in zip(lights, by, strict=True):
             try:
-                ring_corners([light.loop], own[None], points, "")
+                ring_corners([light.loop], own[None], profile, "")
             except Refusal:
-                return too_small(light)
-    return too_small(lights[-1])
+                raise too_small(light) from refusal
+        raise too_small(lights[-1]) from refusal
 
 
 def too_small(light: Light) -> Refusal:
@@ -223,12 +254,24 @@ def too_small(light: Light) -> Refusal:
     )
 
 
-def bead_profile(seat: Seat, planes: Planes) -> tuple[Profile, Section]:
-    """What fills the rebate behind the glass, its inner edge worked."""
+def bead_profile(seat: Seat, planes: Planes, entry: str) -> tuple[Profile, Section]:
+    """What fills the rebate behind the glass, its inner edge worked, or a section of its own.
+
+    Raises
+    ------
+    Refusal
+        When its own section does not go into the rebate.
+    """
     front, back = -float(planes.bead_front), -float(planes.bead_back)
-    worked = [(0.0, -x, back + y) for x, y in edge_points(seat.glazing.bead.edge)]
-    points = [(1.0, 0.0, back), *worked, (0.0, 0.0, front), (1.0, 0.0, front)]
-    return oriented(points, -float(min(seat.rebate, seat.bar_rebate)))
+    face, bead = float(min(seat.rebate, seat.bar_rebate)), seat.glazing.bead
+    if bead.section is not None:
+        drawn = own_section(bead.section, entry)
+        placed = fitted_section(drawn or (), face, front - back, entry)
+        points = [(1.0, x, back - w) if x <= face / 2 else (0.0, x - face, back - w) for x, w in placed]
+    else:
+        inner = [(0.0, -x, back + y) for x, y in edge_points(bead.edge)]
+        points = [(1.0, 0.0, back), *inner, (0.0, 0.0, front), (1.0, 0.0, front)]
+    return oriented(points, -face)
 
 
 def without_repeats(points: Floats) -> Floats:

@@ -13,7 +13,14 @@ from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.layout import USUAL_CLEARANCE, BarRun, Ring, Seat
-from ashfell.core.unit.members.own_section import LEAST_STOP, LEAST_WEB, check_rebated, fitted_section, worked
+from ashfell.core.unit.members.own_section import (
+    LEAST_STOP,
+    LEAST_WEB,
+    check_rebated,
+    fitted_section,
+    without_stop,
+    worked,
+)
 
 
 def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
@@ -35,6 +42,7 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
         glass_back + glazing.gasket.thickness.mm,
         min([ring.back, *(ring.front + back for back, _, _ in _bar_backs(cell, path))]),
         _narrow(glazing, cell),
+        ring.bare,
     )
     _check_seat(seat, ring, cell, path)
     return seat
@@ -85,15 +93,15 @@ def _bar_backs(cell: Cell, path: str) -> Iterator[tuple[Fraction, Fraction, str]
 def check_plain(ring: Ring) -> None:
     """Refuse a ring without rebates that its edge or own section does not leave whole."""
     if ring.section:
-        fitted_section(ring.section, float(ring.faces.min()), float(ring.back - ring.front), f"{ring.entry}.section")
+        fitted_section(ring.section, float(ring.least_face), float(ring.back - ring.front), f"{ring.entry}.section")
         return
-    room = min(min(ring.exact_faces) / 2, (ring.back - ring.front) / 2)
+    room = min(ring.least_face / 2, (ring.back - ring.front) / 2)
     check_edge(ring.edge, room, room, f"{ring.entry}.edge", f"the {ring.role}")
 
 
 def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     glazing, entry, ring_entry = seat.glazing, ring.glazing_entry, ring.entry
-    narrowest = min(ring.exact_faces)
+    narrowest = ring.least_face
     least = seat.rebate + LEAST_WEB
     if narrowest < least:
         raise Refusal(
@@ -106,27 +114,28 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     if ring.section:
         check_rebated(ring, seat, narrowest)
     else:
-        room = min(narrowest / 2, (ring.back - ring.front) / 2, narrowest - seat.rebate)
+        web = (narrowest - seat.rebate) / (2 if seat.stopless else 1)
+        room = min(narrowest / 2, (ring.back - ring.front) / 2, web)
         check_edge(ring.edge, room, room, f"{ring_entry}.edge", f"the {ring.role}")
     narrow = min(seat.rebate, seat.bar_rebate)
-    check_edge(glazing.bead.edge, narrow, narrow, f"{entry}.bead.edge", "the bead")
+    check_edge(worked(glazing.bead), narrow, narrow, f"{entry}.bead.edge", "the bead")
     front = max(
         ring.edge.exact_drop,
         (cell.bars.setback.mm + worked(cell.bars).exact_drop) if cell.is_divided else Fraction(0),
     )
     least_setback = front + LEAST_STOP + glazing.gasket.thickness.mm
-    if glazing.setback.mm < least_setback:
+    if glazing.setback.mm < least_setback and not seat.stopless:
         raise Refusal(
             f"{entry}.setback",
             "a stop before the glass",
             f"Glass set back {exact_mm(glazing.setback.mm)} with a gasket of {exact_mm(glazing.gasket.thickness.mm)} "
             f"leaves {exact_mm(seat.stop_back - ring.front)} for the stop, of which the worked edge and set-back take "
             f"{exact_mm(front)}.",
-            f"Set the glass back at least {exact_mm(least_setback)}.",
+            f"Set the glass back at least {exact_mm(least_setback)}, or as much as its gasket is thick for no stop.",
             least_setback,
         )
-    least_depth = seat.bead_front + glazing.bead.edge.exact_drop + LEAST_STOP
-    if seat.bead_back < least_depth:
+    least_depth = seat.bead_front + worked(glazing.bead).exact_drop + LEAST_STOP
+    if seat.bead_back < least_depth and seat.bead_back != seat.bead_front:
         place, nearest = f"{ring_entry}.depth", least_depth - ring.front
         who: str = ring.role
         if seat.bead_back < ring.back:
@@ -161,8 +170,8 @@ def _check_panes(glazing: Glazing, entry: str) -> None:
 def narrowest_entry(ring: Ring) -> str:
     """The entry of a ring's narrowest face: that of a side, where one is narrower than the others."""
     tags = ring.loop.tags
-    narrow = {tag for tag, face in zip(tags, ring.faces.tolist(), strict=True) if face == ring.faces.min()}
-    if narrow == set(tags):
+    narrow = {tag for tag, face in zip(tags, ring.faces.tolist(), strict=True) if face == float(ring.least_face)}
+    if narrow | ring.bare == set(tags):
         return f"{ring.entry}.face"
     sides = ring.own_sides
     own = [tag for tag in narrow if tag in sides]
@@ -214,7 +223,11 @@ def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> Non
             most,
         )
     entry = f"{bar.entry}.face"
-    least = max(2 * bar.rebate + LEAST_WEB, 2 * bar.edge.exact_reach + LEAST_STOP)
+    plain = without_stop(bar)
+    if plain is not bar and plain.face >= LEAST_WEB:
+        check_edge(bar.edge, plain.face / 2, bar.back - bar.front, edge_entry, "a bar without a stop")
+    reach = 2 * bar.edge.exact_reach + LEAST_STOP if plain is bar else Fraction(0)
+    least = max(2 * bar.rebate + LEAST_WEB, reach)
     if bar.face < least:
         raise Refusal(
             entry,
@@ -223,7 +236,7 @@ def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> Non
             f"Make it at least {exact_mm(least)}.",
             least,
         )
-    depth = bar.stop - bar.front if ring.seat else bar.back - bar.front
+    depth = bar.stop - bar.front if bar.stop > bar.front else bar.back - bar.front
     room = max(depth - LEAST_STOP, Fraction(0))
     if bar.edge.exact_drop > room:
         raise Refusal(

@@ -91,7 +91,7 @@ def check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
     entry, depth = f"{ring.entry}.section", ring.back - ring.front
     section = fitted_section(ring.section or (), float(face), float(depth), entry)
     stop, inner = float(ring.front - seat.stop_back), float(face - seat.rebate)
-    if not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
+    if not seat.stopless and not fills(section, inner, stop, float(face), stop + float(LEAST_STOP)):
         raise Refusal(
             entry,
             "a stop before the glass",
@@ -100,7 +100,8 @@ def check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
             "Let it fill the inner edge down to there, or set the glass back farther.",
         )
     web = inner - float(LEAST_WEB)
-    if not fills(section, web, -float(depth), inner, stop) or len(without(section, -1.0, inner, stop)) != 1:
+    whole = seat.stopless or fills(section, web, -float(depth), inner, stop)
+    if not whole or len(without(section, -1.0, inner, stop)) != 1:
         raise Refusal(
             entry,
             "a web beside the rebate",
@@ -121,10 +122,10 @@ def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> Bar
     drawn = own_section(section, entry)
     if drawn is None:
         return bar
-    face, front, back = float(bar.face), -float(bar.front), -float(bar.back)
+    face, front, back = float(without_stop(bar).face), -float(bar.front), -float(bar.back)
     whole = fitted_section(drawn, face, front - back, entry)
     placed = tuple((x - face / 2, w + front) for x, w in whole)
-    if bar.rebate:
+    if without_stop(bar).rebate:
         least, stop, half, stem = float(LEAST_STOP), -float(bar.stop), face / 2, float(bar.face / 2 - bar.rebate)
         holds = fills(placed, -half, stop, half, stop + least) and fills(placed, -stem, stop - least, stem, stop)
         if not holds or len(without(placed, -half - 1, half + 1, stop)) != 1 or not _is_whole(placed, stem, stop):
@@ -136,6 +137,23 @@ def with_own_section(bar: BarRun, section: OwnSection | None, entry: str) -> Bar
                 "Keep grooves away from there, or set the glass back farther.",
             )
     return replace(bar, section=placed, edge=SQUARE)
+
+
+def without_stop(bar: BarRun) -> BarRun:
+    """A bar as it is made: where no stop stands before its rebates it is plain, as narrow as its stem, and goes on to
+    the bottom of the rebates that it ends in."""
+    if not bar.rebate or bar.stop > bar.front:
+        return bar
+    nothing = Fraction(0)
+    return replace(
+        bar,
+        face=bar.face - 2 * bar.rebate,
+        start=bar.start - bar.tongue_start,
+        end=bar.end + bar.tongue_end,
+        tongue_start=nothing,
+        tongue_end=nothing,
+        rebate=nothing,
+    )
 
 
 def _is_whole(section: Section, stem: float, stop: float) -> bool:

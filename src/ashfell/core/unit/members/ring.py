@@ -21,6 +21,7 @@ from ashfell.core.solid.section import edge_points, fitted, front_edge, without
 from ashfell.core.solid.sweep import Run, Section, strip, tidy
 from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.layout import Light, Ring, is_bar
+from ashfell.core.unit.members.faces import check_uneven
 
 ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
     ("sill", (1.0, 0.0, 0.0)),
@@ -44,16 +45,19 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
         When its profile leaves nothing somewhere, or it is to be butted and has not four straight sides.
     """
     profile, section = ring_profile(ring)
-    forms: Sequence[Form] = members(
-        ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face"), section, runs_of(ring.loop)
-    )[0]
+    bare = ring.faces == 0 if ring.bare else None
+    corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
+    if len(set(ring.faces.tolist())) > 1:
+        check_uneven(ring.loop, corners[0], f"{ring.entry}.sides")
+    forms: Sequence[Form] = members(corners, section, runs_of(ring.loop))[0]
     if ring.joint != "mitred":
         forms = _butted(ring, profile, section)
     stem = ring.role if not ring.key else f"{ring.role}.{ring.key}" if ring.role == "sash" else f"ring.{ring.key}"
     light = ring.key if ring.role == "sash" else ""
     return [
         Member(f"{stem}.{name}", ring.entry, ring.role, finishes.of(ring.role), grain, form, light)
-        for (name, grain), form in zip(names_of(ring.loop), forms, strict=True)
+        for (name, grain), form, (tag, _, _) in zip(names_of(ring.loop), forms, ring.loop.runs(), strict=True)
+        if tag not in ring.bare
     ]
 
 
@@ -66,20 +70,24 @@ def ring_profile(ring: Ring) -> tuple[Profile, Section]:
         return _own_profile(ring, ring.section)
     edge = edge_points(ring.edge)
     points = [(share, x, front + w) for share, x, w in front_edge(ring.edge, 1.0)]
-    if ring.seat:
+    if ring.seat and ring.seat.stopless:
+        rebate = -float(ring.seat.rebate)
+        points = [(share, x + (rebate if share else 0.0), w) for share, x, w in points]
+        points += [(1.0, rebate, back)]
+    elif ring.seat:
         stop, rebate = -float(ring.seat.stop_back), -float(ring.seat.rebate)
         points += [(1.0, 0.0, stop), (1.0, rebate, stop), (1.0, rebate, back)]
     else:
         points += [(1.0, -x, back + y) for x, y in reversed(edge)]
     points += [(0.0, x, back + y) for x, y in edge]
-    return oriented(points, float(ring.faces.min()))
+    return oriented(points, float(ring.least_face))
 
 
 def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
     """An own section, fitted and with its rebate; what is in its inner half follows the inner edge where sides
     differ.
     """
-    face, depth = float(ring.faces.min()), float(ring.back - ring.front)
+    face, depth = float(ring.least_face), float(ring.back - ring.front)
     whole = fitted(section, face, depth)
     if ring.seat:
         stop = float(ring.front - ring.seat.stop_back)
@@ -142,7 +150,11 @@ def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
     def cut() -> list[list[Solid]]:
         low, high = float(-ring.back) - 1, float(-ring.front) + 1
         outline = extrusions([loop.points], low, high).manifold()
-        long = [_long(ring, edges[0], profile, section) ^ outline for _, edges, _ in loop.runs()]
+        sides = [edges[0] for _, edges, _ in loop.runs()]
+        long = [
+            _long(ring, edge, profile, section) ^ outline if ring.faces[edge] else manifold3d.Manifold()
+            for edge in sides
+        ]
         through = [_is_jamb(loop, edges[0]) == (ring.joint == "jambs") for _, edges, _ in loop.runs()]
         first = manifold3d.Manifold.batch_boolean(
             [m for m, t in zip(long, through, strict=True) if t], manifold3d.OpType.Add
@@ -188,10 +200,17 @@ Naming = tuple[str, str, str, str]
 """Role, what ids begin with, entry, finish."""
 
 
-def strips(light: Light, by: Floats, profile: Profile, naming: Naming) -> Iterator[Member]:
-    """Plain members round a light: ``profile`` laid by distances of its own for each edge, (c,) mm."""
+def strips(light: Light, by: Floats, profile: Profile, naming: Naming, everywhere: bool = False) -> Iterator[Member]:
+    """Plain members round a light: ``profile`` laid by distances of its own for each edge, (c,) mm; none where its ring
+    has no member, unless they are ``everywhere``."""
     role, stem, entry, finish = naming
-    kept, section = oriented(profile, float(by[0]))
-    made = members(ring_corners([light.loop], by, kept, entry), section, runs_of(light.loop))[0]
-    for (name, grain), form in zip(names_of(light.loop), made, strict=True):
-        yield Member(f"{stem}.{name}", entry, role, finish, grain, form, light.key)
+    without = frozenset() if everywhere else light.ring.bare
+    bare = np.array([tag in without for tag in light.loop.tags])
+    if bare.all():
+        return
+    kept, section = oriented(profile, float(by[~bare][0]))
+    corners = ring_corners([light.loop], by, kept, entry, bare if bare.any() else None)
+    made = members(corners, section, runs_of(light.loop))[0]
+    for (name, grain), form, (tag, _, _) in zip(names_of(light.loop), made, light.loop.runs(), strict=True):
+        if tag not in without:
+            yield Member(f"{stem}.{name}", entry, role, finish, grain, form, light.key)

@@ -18,7 +18,7 @@ from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Sweep
 from ashfell.core.solid.ring import ring_corners
-from ashfell.core.solid.section import edge_points, own_points
+from ashfell.core.solid.section import OwnSection, edge_points, own_points
 from ashfell.core.solid.sweep import Section, tidy
 from ashfell.core.unit.document.trim import Board, Casing, Sill, Trim
 from ashfell.core.unit.document.unit import UnitDocument
@@ -57,7 +57,7 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
     if trim.sill:
         yield Member("sill", "trim.sill", "sill", finishes.of("sill"), ALONG_U, _sill(trim, trim.sill, layout))
     if trim.apron:
-        foot = -float(trim.sill.thickness.mm) if trim.sill and float(trim.sill.under.mm) > -back else 0.0
+        foot = _under_sill(trim.sill, -back) if trim.sill else 0.0
         yield Member(
             "apron",
             "trim.apron",
@@ -77,6 +77,14 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
         )
 
 
+def _under_sill(sill: Sill, back: float) -> float:
+    """The foot of a sill that reaches out behind the unit, seen from the unit's; 0 where it does not, mm."""
+    if sill.section is None:
+        return -float(sill.thickness.mm) if float(sill.under.mm) > back else 0.0
+    points = own_points(sill.section, "trim.sill.section")
+    return min(y for _, y in points) if min(x for x, _ in points) < -back else 0.0
+
+
 def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -> bool:
     """Whether the casing of a side ends above the sill.
 
@@ -87,7 +95,7 @@ def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -
     """
     casing = getattr(trim, side)
     depth = layout.frame.back
-    met = trim.sill is not None and (side == "outside" or trim.sill.under.mm > depth)
+    met = trim.sill is not None and (side == "outside" or _under_sill(trim.sill, float(depth)) < 0)
     if met and casing.sides == "all":
         raise Refusal(
             f"trim.{side}.sides",
@@ -95,7 +103,9 @@ def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -
             f"The sill stands where the lower side of the casing {side} would be.",
             "Leave out its lower side.",
         )
-    return casing.sides == "no sill" or (met and casing.sides == "fitting")
+    outer = layout.outermost
+    bare = "sill" in outer.bare and _has_jambs(outer.loop) and not outer.bare & {"left", "right"}
+    return casing.sides == "no sill" or ((met or bare) and casing.sides == "fitting")
 
 
 def _casing(
@@ -158,8 +168,7 @@ def _down_to_foot(corners: Floats, loop: Loop, entry: str, asked: bool) -> Float
     first = loop.tags.index("sill")
     last = len(loop.tags) - 1 - loop.tags[::-1].index("sill")
     foot = loop.bounds[1]
-    beside = (first - 1, (last + 1) % len(loop.tags))
-    if any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside):
+    if not _has_jambs(loop):
         raise Refusal(
             f"{entry}.sides" if asked else "trim.sill",
             "jambs that stand on a sill",
@@ -169,6 +178,13 @@ def _down_to_foot(corners: Floats, loop: Loop, entry: str, asked: bool) -> Float
     for k in (first, (last + 1) % len(loop.tags)):
         cut[k, :, 1] = foot
     return cut
+
+
+def _has_jambs(loop: Loop) -> bool:
+    """Whether upright sides stand beside the sill."""
+    first, last = loop.tags.index("sill"), len(loop.tags) - 1 - loop.tags[::-1].index("sill")
+    beside = (first - 1, (last + 1) % len(loop.tags))
+    return not any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside)
 
 
 def _straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float, float]:
@@ -187,6 +203,32 @@ def _straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float,
 
 def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
     left, right, foot = _straight_side(layout, "sill", "trim.sill")
+    section = _sill_section(sill, foot) if sill.section is None else _own_sill(sill.section, foot)
+    return _along_u(section, left - float(sill.horns.mm), right + float(sill.horns.mm))
+
+
+def _own_sill(drawn: OwnSection, foot: float) -> list[tuple[float, float]]:
+    """Points (w, v) of a sill's own section.
+
+    Raises
+    ------
+    Refusal
+        When it rises above the frame's foot.
+    """
+    points = own_points(drawn, "trim.sill.section")
+    above = max(y for _, y in points)
+    if above > 1e-9:
+        raise Refusal(
+            "trim.sill.section",
+            "a sill below the frame",
+            f"The section rises {above:g} mm above the foot of the frame.",
+            "Keep y at 0 or below, or leave it out.",
+        )
+    return [(x, foot + y) for x, y in points]
+
+
+def _sill_section(sill: Sill, foot: float) -> list[tuple[float, float]]:
+    """Points (w, v) of a sill as its sizes make it."""
     out, thick, fall, under = (float(size.mm) for size in (sill.projection, sill.thickness, sill.fall, sill.under))
     if sill.slope is not None:
         fall = out * tan(radians(sill.slope))
@@ -206,7 +248,7 @@ def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
     slope = fall / out
     worked = [(out - x, -fall - y + slope * x) for x, y in edge_points(nose)]
     section = [(-under, 0.0), (0.0, 0.0), *worked, (out, -thick), *_groove(sill, out, thick, fall), (-under, -thick)]
-    return _along_u([(w, foot + v) for w, v in section], left - float(sill.horns.mm), right + float(sill.horns.mm))
+    return [(w, foot + v) for w, v in section]
 
 
 def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[float, float]]:
@@ -246,13 +288,40 @@ def _along_u(section: list[tuple[float, float]], left: float, right: float) -> S
 def _board_section(
     board: Board, low: float, high: float, wall: float, front: float, entry: str
 ) -> list[tuple[float, float]]:
-    """A board between two heights, from a wall plane to its front; the lower and upper front edges are worked."""
-    edge = board.edge
+    """A board between two heights, from a wall plane to its front; the lower and upper front edges are worked. One of
+    its own section hangs from, or stands on, the side of it that is next to the unit."""
+    edge, sign = board.edge, 1.0 if front > wall else -1.0
+    if board.section is not None:
+        return _own_board(board.section, low, high, wall, sign, entry)
     check_edge(edge, board.height.mm / 2, board.projection.mm, f"{entry}.edge", "this board")
-    points, sign = edge_points(edge), 1.0 if front > wall else -1.0
+    points = edge_points(edge)
     lower = [(front - sign * y, low + x) for x, y in reversed(points)]
     upper = [(front - sign * y, high - x) for x, y in points]
     return [(wall, low), *lower, *upper, (wall, high)]
+
+
+def _own_board(
+    drawn: OwnSection, low: float, high: float, wall: float, sign: float, entry: str
+) -> list[tuple[float, float]]:
+    """Points (w, v) of a board's own section: under the unit (inside) its top, over it its foot keeps its place.
+
+    Raises
+    ------
+    Refusal
+        When it goes into the wall.
+    """
+    points = own_points(drawn, f"{entry}.section")
+    within = -min(x for x, _ in points)
+    if within > 1e-9:
+        raise Refusal(
+            f"{entry}.section",
+            "a section off the wall",
+            f"The section goes {within:g} mm into the wall.",
+            "Keep x at 0 or above, or leave it out.",
+        )
+    heights = [y for _, y in points]
+    shift = high - max(heights) if sign < 0 else low - min(heights)
+    return [(wall + sign * x, y + shift) for x, y in points]
 
 
 def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -> Sweep:

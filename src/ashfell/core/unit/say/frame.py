@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from ashfell.core.base.lengths import exact
 from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document.members import AXES
+from ashfell.core.unit.document.members import AXES, ExtraRing, Frame
 from ashfell.core.unit.layout import Ring
 from ashfell.core.unit.say.writer import Action, Writer, list_actions
 
@@ -52,7 +53,8 @@ def _say_members(w: Writer, unit: Unit) -> None:
     for name in ("head", "sill"):
         if name in names and name not in frame.sides:
             sides += [
-                Action(f"frame.sides.{name}", f"Own {name}", f"Give the {name} a face of its own", frame.face.text)
+                Action(f"frame.sides.{name}", f"Own {name}", f"Give the {name} a face of its own", frame.face.text),
+                Action(f"frame.sides.{name}", f"No {name}", f"Leave out the {name}", "0"),
             ]
     frame_ring = next((ring for ring in unit.layout.rings if ring.entry == "frame"), unit.layout.frame)
     w.say(
@@ -73,8 +75,18 @@ def _say_members(w: Writer, unit: Unit) -> None:
         *sides,
         ".",
         Action("frame.rings.added", "Add ring", "Add a ring to the frame"),
+        *_glazed(w, frame),
         told=(f"Leaves {_clear(w, unit, frame_ring)} clear.",),
     )
+
+
+def _glazed(w: Writer, frame: Frame) -> list[Any]:
+    """Which ring holds what is in the unit, where there are several."""
+    if not frame.rings:
+        return []
+    kinds = {"": "the innermost", "0": "the frame"} | {str(k + 1): f"ring {k + 1}" for k in range(len(frame.rings))}
+    value = "" if frame.glazed is None else str(frame.glazed)
+    return ["Held by", w.choice("frame.glazed", value, kinds, "Ring that holds the glass"), "."]
 
 
 def _say_ring(w: Writer, unit: Unit, index: int) -> None:
@@ -94,14 +106,48 @@ def _say_ring(w: Writer, unit: Unit, index: int) -> None:
         w.length(f"{path}.depth", ring.depth, f"Depth of ring {index + 1}", "as the frame"),
         "deep, set back",
         w.length(f"{path}.setback", ring.setback, f"Set-back of ring {index + 1}"),
-        ", a step of",
-        w.length(f"{path}.step", ring.step, f"Step to ring {index + 1}"),
-        "away,",
+        *_steps(w, path, ring, index),
+        *_ring_outline(w, path, ring, index),
+        ",",
         w.section(path, ring.section, w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), f"ring {index + 1}"),
         ".",
         list_actions(path, f"ring {index + 1}"),
         told=(told,),
     )
+
+
+def _steps(w: Writer, path: str, ring: ExtraRing, index: int) -> list[Any]:
+    """How the rings of an entry are spaced: by a step, evenly over a width, or by chance."""
+    number, several = index + 1, ring.count > 1
+    said: list[Any] = []
+    if ring.over is None:
+        said += [", a step of", w.length(f"{path}.step", ring.step, f"Step to ring {number}"), "away"]
+        if several:
+            said += [Action(f"{path}.over", "Over a width", f"Space ring {number} evenly over a width", _taken(ring))]
+    else:
+        said += [", evenly over", w.length(f"{path}.over", ring.over, f"What ring {number} goes over")]
+        said += [Action(f"{path}.over", "By steps", f"Space ring {number} by steps")]
+    for side, size in ring.steps.items():
+        said += [",", w.length(f"{path}.steps.{side}", size, f"Step to ring {number}, {side}"), f"at the {side}"]
+    if several and ring.seed is None:
+        said += [Action(f"{path}.seed", "By chance", f"Space ring {number} by chance", "1")]
+    elif several:
+        said += [", by chance", w.number(f"{path}.seed", ring.seed, f"Seed of ring {number}")]
+        said += [Action(f"{path}.seed", "Evenly", f"Space ring {number} evenly")]
+    return said
+
+
+def _taken(ring: ExtraRing) -> str:
+    """What the rings of an entry go over as they are."""
+    return exact(ring.count * (ring.face.mm + ring.step.mm))
+
+
+def _ring_outline(w: Writer, path: str, ring: ExtraRing, index: int) -> list[Any]:
+    """Whether rings follow the one before them, or have an outline of their own."""
+    kinds = {"": "as the one before"} | {key: record.words for key, record in OUTLINES.items()}
+    kind = ring.outline.kind if ring.outline else ""
+    said: list[Any] = [", outline", w.choice(f"{path}.outline.kind", kind, kinds, f"Outline of ring {index + 1}")]
+    return said + (OUTLINES[kind].say(w, f"{path}.outline", ring.outline) if ring.outline else [])
 
 
 def _clear(w: Writer, unit: Unit, ring: Ring) -> str:

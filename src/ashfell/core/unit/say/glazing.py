@@ -14,7 +14,7 @@ def say_glazing(
     w: Writer, path: str, holder: Any, bars: bool, told: tuple[str, ...] = (), seat: Seat | None = None
 ) -> None:
     """The sentence of what a ring says of its glass, and where its bars are narrow of how far it goes behind them."""
-    glazing = holder.glazing
+    glazing, bead = holder.glazing, holder.glazing.bead
     usual = show(USUAL_CLEARANCE, w.style)
     covers: list[Any] = [w.length(f"{path}.cover", glazing.cover, "Cover by the frame"), "by the frame"]
     if bars:
@@ -51,7 +51,12 @@ def say_glazing(
         w.length(f"{path}.gasket.shows", glazing.gasket.shows, "How far the gasket shows"),
         ".",
     )
-    w.say(f"{path}.bead", "Beads behind the glass,", w.edge(f"{path}.bead.edge", glazing.bead.edge, "Bead"), ".")
+    w.say(
+        f"{path}.bead",
+        "Beads behind the glass,",
+        w.section(f"{path}.bead", bead.section, w.edge(f"{path}.bead.edge", bead.edge, "Bead"), "the beads"),
+        ".",
+    )
 
 
 def panes_told(w: Writer, layout: Layout) -> tuple[str, ...]:

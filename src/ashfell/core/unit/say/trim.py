@@ -61,6 +61,11 @@ def _say_casing(w: Writer, path: str, side: str, casing: Casing) -> None:
 
 
 def _say_sill(w: Writer, sill: Sill) -> None:
+    horns = ("with horns of", w.length("trim.sill.horns", sill.horns, "Horns of the sill"))
+    leave = Action("trim.sill", "×", "Leave out the sill")
+    if sill.section is not None:
+        w.say("trim.sill", "Sill,", w.section("trim.sill", sill.section, (), "the sill"), ",", *horns, ".", leave)
+        return
     w.say(
         "trim.sill",
         "Sill",
@@ -69,12 +74,12 @@ def _say_sill(w: Writer, sill: Sill) -> None:
         w.length("trim.sill.projection", sill.projection, "Projection of the sill"),
         "out, falling",
         *_fall(w, sill),
-        ", with horns of",
-        w.length("trim.sill.horns", sill.horns, "Horns of the sill"),
+        ",",
+        *horns,
         ",",
         w.length("trim.sill.under", sill.under, "How far the sill goes under"),
         "under the frame,",
-        w.edge("trim.sill.nosing", sill.nosing, "Nosing"),
+        w.section("trim.sill", None, w.edge("trim.sill.nosing", sill.nosing, "Nosing"), "the sill"),
         ".",
         Action(
             "trim.sill.drip",
@@ -82,11 +87,16 @@ def _say_sill(w: Writer, sill: Sill) -> None:
             "Leave out the drip" if sill.drip else "Cut a drip",
             "" if sill.drip else "yes",
         ),
-        Action("trim.sill", "×", "Leave out the sill"),
+        leave,
     )
 
 
 def _say_board(w: Writer, path: str, words: str, board: Board) -> None:
+    over = (w.length(f"{path}.over", board.over, f"Overhang: {words.lower()}"), "past the sides")
+    leave = Action(path, "×", f"Leave out: {words.lower()}")
+    if board.section is not None:
+        w.say(path, f"{words},", w.section(path, board.section, (), words.lower()), ",", *over, ".", leave)
+        return
     w.say(
         path,
         words,
@@ -94,11 +104,11 @@ def _say_board(w: Writer, path: str, words: str, board: Board) -> None:
         "high, standing",
         w.length(f"{path}.projection", board.projection, f"Projection: {words.lower()}"),
         "out,",
-        w.length(f"{path}.over", board.over, f"Overhang: {words.lower()}"),
-        "past the sides,",
-        w.edge(f"{path}.edge", board.edge, words),
+        *over,
+        ",",
+        w.section(path, None, w.edge(f"{path}.edge", board.edge, words), words.lower()),
         ".",
-        Action(path, "×", f"Leave out: {words.lower()}"),
+        leave,
     )
 
 

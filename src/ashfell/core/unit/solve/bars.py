@@ -15,7 +15,7 @@ from ashfell.core.unit.document.members import Axis, BarEntry
 from ashfell.core.unit.layout import BarRun, CellLayout
 from ashfell.core.unit.members.bar import BESIDE, around
 from ashfell.core.unit.members.limits import check_bar
-from ashfell.core.unit.members.own_section import with_own_section
+from ashfell.core.unit.members.own_section import with_own_section, without_stop
 from ashfell.core.unit.members.rebates import edge_rebates, grown
 from ashfell.core.unit.solve.draft import Draft
 from ashfell.core.unit.solve.grid import GridRun
@@ -66,13 +66,15 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps
     none).
     """
-    if owner.loop.is_rectangle:
+    if owner.loop.is_rectangle and not draft.ring.bare & {*owner.loop.tags}:
         covers = edge_rebates(draft.ring, owner.loop)
         low, high = (0, 2) if bar.axis == "columns" else (3, 1)
-        yield replace(
-            bar,
-            tongue_start=bar.tongue_start if run.opens else covers[low],
-            tongue_end=bar.tongue_end if run.closes else covers[high],
+        yield without_stop(
+            replace(
+                bar,
+                tongue_start=bar.tongue_start if run.opens else covers[low],
+                tongue_end=bar.tongue_end if run.closes else covers[high],
+            )
         )
         return
     half, stem = float(bar.face / 2), float(bar.face / 2 - bar.rebate)
@@ -84,6 +86,14 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     stem_strip = _strip_box(bar, stem, far[0] - reach[0], far[1] + reach[1])
     rebated = owner.loop.points if not draft.ring.seat else grown(draft.ring, owner.loop)
     stems = _pieces(stem_strip, Polygon(rebated))
+    made = without_stop(bar)
+    if made is not bar:
+        within = Polygon(rebated)
+        wider = _strip_box(bar, stem + BESIDE, far[0] - reach[0], far[1] + reach[1])
+        for number, piece in enumerate(stems):
+            name = bar.id if len(stems) == 1 else f"{bar.id}.p{number + 1}"
+            yield replace(made, id=name, face_region=around(piece, wider, within))
+        return
     pieces = _pieces(face_strip, owner.loop.polygon)
     for number, piece in enumerate(pieces):
         own = next((s for s in stems if s.intersects(piece)), None)

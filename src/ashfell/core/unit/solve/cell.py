@@ -16,7 +16,7 @@ from ashfell.core.plane.cut import band
 from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
-from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring
+from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring, Seat
 from ashfell.core.unit.members.angled import angled_bars
 from ashfell.core.unit.members.rebates import grown
 from ashfell.core.unit.solve.bars import bar_runs
@@ -119,7 +119,7 @@ def divided(ring: Ring, cell: Cell, axis: Axis, clear: Ends, outer: Ends, path: 
         "end": outer[1] - clear[1],
         "bars": [bar.face.mm for bar in division.bars],
         "lights": [Wanted(light.size.mm if light.size else None, light.share) for light in division.lights],
-        "edge_cover": seat.cover if seat else Fraction(0),
+        "edge_covers": _edge_covers(seat, axis),
         "bar_cover": seat.bar_cover if seat else Fraction(0),
         "least": LEAST_GLASS + (2 * seat.glazing.gasket.shows.mm if seat else 0),
         "entry": entry_below(path, axis),
@@ -128,6 +128,15 @@ def divided(ring: Ring, cell: Cell, axis: Axis, clear: Ends, outer: Ends, path: 
         "way": "wide" if axis == "columns" else "high",
     }
     return divide(outer[1] - outer[0], rule=division.rule, **asked), asked
+
+
+def _edge_covers(seat: Seat | None, axis: Axis) -> tuple[Fraction, Fraction]:
+    """How far glass goes behind the members at both ends of an axis, mm."""
+    first, last = (
+        seat.cover if seat and side not in seat.bare else Fraction(0)
+        for side in (("left", "right") if axis == "columns" else ("sill", "head"))
+    )
+    return first, last
 
 
 def _solve_light(draft: Draft, owner: CellLayout, at: tuple[int, int], span: tuple[int, int], fill: FillEntry) -> None:

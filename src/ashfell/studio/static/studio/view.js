@@ -2,7 +2,7 @@
 
 import {
   AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
-  LineBasicMaterial, LineSegments, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster,
+  LineBasicMaterial, LineSegments, Matrix3, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster,
   Scene, SRGBColorSpace, Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
 
@@ -94,6 +94,7 @@ export class View {
       mesh.parent.add(own);
       own.position.copy(mesh.position);
       own.quaternion.copy(mesh.quaternion);
+      own.scale.copy(mesh.scale);
       return own;
     });
     mesh.removeFromParent();
@@ -142,7 +143,7 @@ export class View {
       const own = mesh.geometry.boundingBox.clone().applyMatrix4(mesh.matrixWorld).getCenter(new Vector3());
       const away = own.sub(centre).multiply(new Vector3(0.5, 0.5, 0)).multiplyScalar(share);
       away.z = (own.z / Math.max(size.z, 0.05)) * share * Math.max(size.x, size.y) * 0.4;
-      mesh.position.add(away);
+      mesh.position.add(away.applyMatrix3(new Matrix3().setFromMatrix4(mesh.parent.matrixWorld).invert()));
     });
     this.draw();
   }
