@@ -100,6 +100,8 @@ def _vary_fillings(pick: random.Random, unit: Data) -> None:
             if pick.random() < 0.3:
                 edge = pick.choice((None, _edge(pick, 3)))
                 muntins["inner"] = {"proud": pick.choice((None, _mm(pick, 3, 8))), "edge": edge}
+        if fill.get("opening") == "side-hung-pair" and pick.random() < 0.5:
+            fill["meeting"] = {"kind": pick.choice(("rebated", "planted")), "lap": _mm(pick, 6, 14)}
         if fill["kind"] == "sliders" and fill["slide"] == "across" and pick.random() < 0.4:
             fill["each"] = {f"panel-{pick.randint(1, fill['panels'])}": {"hand": pick.choice(("left", "right"))}}
 

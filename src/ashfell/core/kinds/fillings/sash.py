@@ -17,6 +17,7 @@ from ashfell.core.base.lengths import parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
+from ashfell.core.kinds.fillings.pair import Meeting, opens_after, pair_of
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     THINNER,
@@ -35,10 +36,9 @@ from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKe
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import Member
-from ashfell.core.plane.cut import band
 from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.points import TOUCH, Floats
-from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, SashLayout
+from ashfell.core.unit.layout import Bed, Body, Content, Light, SashLayout
 from ashfell.core.unit.members.own_section import worked
 from ashfell.core.unit.members.ring import strips
 from ashfell.core.unit.say.writer import Writer
@@ -55,7 +55,8 @@ LEAST_STRIP = 1.0
 class Sash(Sashes):
     """A sash in the light, ``clearance`` from it all round, moved by its ``opening``. ``hand`` is the side its hinges
     are on as seen from outside; it swings ``out`` or ``in``. ``stop`` is how wide the strip is that it closes
-    against."""
+    against. Of a pair the ``hand`` is the one that opens first, and ``meeting`` how their stiles meet; the other
+    follows once the first is out of its way."""
 
     kind: Literal["sash"]
     opening: TurningKey = "side-hung"
@@ -63,6 +64,7 @@ class Sash(Sashes):
     swing: Literal["out", "in"] = "out"
     tilted: bool = False
     stop: Gap = mm("10")
+    meeting: Meeting = Meeting()
 
     @property
     def turning(self) -> Turning:
@@ -100,27 +102,18 @@ def _solve(light: Light, fill: Sash, solving: Solving) -> Hung:
         single = _moved(light, fill, "", fill.hand, body)
         check_each(light, (single,))
         return Hung(sashes=(single,), strip=_strip(light, fill, planes))
-    middle, half_gap = rect.x + rect.width / 2, fill.clearance.mm / 2
-    halves: tuple[tuple[Hand, Fraction, Fraction], ...] = (
-        ("left", rect.x, middle - half_gap),
-        ("right", middle + half_gap, rect.right),
-    )
-    found = []
-    for hand, low, high in halves:
-        left, right = (float(low), 1e7) if hand == "right" else (-1e7, float(high))
-        halved = band(whole, 0, left, right, "left", "right")
-        if not halved:
-            raise Refusal(
-                f"{light.entry}.kind",
-                "a light that takes a sash",
-                f"On its {hand} the light has no room for one of a pair.",
-                "Hang a single sash, or choose another filling.",
-            )
-        loop = halved[0]
-        body = sash_body(light, loop, Rect(low, rect.y, high - low, rect.height), planes, hand, solving)
-        found.append(_moved(light, fill, hand, hand, body))
+    pair = pair_of(light, fill, solving, planes, whole, rect)
+    first = next(leaf for leaf in pair if leaf.first)
+    angle = _angle(fill, first.hand, first.body, fill.opened_of(first.hand))
+    found = [_moved(light, fill, leaf.hand, leaf.hand, leaf.body, opens_after(fill, leaf, angle)) for leaf in pair]
     check_each(light, found)
     return Hung(sashes=tuple(found), strip=_strip(light, fill, planes))
+
+
+def _angle(fill: Sash, hand: Hand, body: Body, opened: float) -> float:
+    """How far a sash is turned, degrees."""
+    hinge = fill.turning.hinge(fill, hand, body.ring.loop.bounds)
+    return hinge.degrees * opened / 100 if hinge else 0.0
 
 
 def _planes(light: Light, fill: Sash) -> tuple[Fraction, Fraction]:
@@ -184,12 +177,13 @@ def _strip(light: Light, fill: Sash, planes: tuple[Fraction, Fraction]) -> tuple
 # --- how it moves -----------------------------------------------------------------------------------------------------
 
 
-def _moved(light: Light, fill: Sash, name: str, hand: Hand, body: Body) -> SashLayout:
+def _moved(light: Light, fill: Sash, name: str, hand: Hand, body: Body, free: bool = True) -> SashLayout:
+    """A sash where it stands when it is opened; shut where it is not ``free`` to."""
     bounds = body.ring.loop.bounds
     shut = fill.turning.hinge(fill.model_copy(update={"tilted": False}), hand, bounds)
     axis = shut.line(bounds) if shut else ()
     hinge = fill.turning.hinge(fill, hand, bounds)
-    opened = fill.opened_of(name)
+    opened = fill.opened_of(name) if free else 0.0
     if hinge is None or not opened:
         return SashLayout(name, body, None, axis)
     _check_swing(light, fill, body, hinge)
@@ -289,6 +283,23 @@ def _fresh(data: Data, fill: Data, fits: Any) -> None:
     fresh_sizes(data, fill, tried, fits)
 
 
+MEETINGS = {"gap": "with a gap", "rebated": "in rebates", "planted": "under a planted stile"}
+
+
+def _say_meeting(w: Writer, path: str, meeting: Meeting) -> list[Any]:
+    """How the stiles of a pair meet."""
+    said: list[Any] = [
+        "their stiles meeting",
+        w.choice(f"{path}.kind", meeting.kind, MEETINGS, "Meeting of the stiles"),
+    ]
+    if meeting.kind == "rebated":
+        said += ["that lap", w.length(f"{path}.lap", meeting.lap, "Lap of the stiles")]
+    if meeting.kind == "planted":
+        said += [w.length(f"{path}.width", meeting.width, "Width of the planted stile"), "wide,"]
+        said += [w.length(f"{path}.thickness", meeting.thickness, "Thickness of the planted stile"), "thick"]
+    return said
+
+
 HANDS = {"left": "left", "right": "right"}
 
 
@@ -304,6 +315,9 @@ def _say(w: Writer, path: str, light: Light) -> None:
     if turning.tilts:
         ways = {"no": "turned", "yes": "tilted"}
         parts += [",", w.choice(f"{path}.tilted", "yes" if fill.tilted else "no", ways, "Turned or tilted")]
+    if turning.pair:
+        parts += [", the", w.choice(f"{path}.hand", fill.hand, HANDS, "Leaf that opens first"), "one first,"]
+        parts += _say_meeting(w, f"{path}.meeting", fill.meeting)
     stop = w.length(f"{path}.stop", fill.stop, "Stop of the sash")
     w.say(f"{path}.opening", *parts, ", against a stop", stop, "wide.", nested=True)
     say_ring(w, path, light)

@@ -1,0 +1,175 @@
+"""A pair of sashes hung on both sides of a light, and how their stiles meet in the middle: with a gap, in rebates that
+lap, or under a stile planted on the one that opens first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from functools import partial
+from math import acos, degrees
+from typing import TYPE_CHECKING, Literal
+
+import manifold3d
+from shapely.geometry import box
+
+from ashfell.core.base.document import Document, Size, mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.fillings.sashes import sash_body
+from ashfell.core.kinds.opening import Hand
+from ashfell.core.parts import ALONG_V, Member
+from ashfell.core.plane.cut import band
+from ashfell.core.plane.loop import Loop
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.form import Carved, Form, Region
+from ashfell.core.solid.topology import Solid
+from ashfell.core.unit.layout import Body, Light, Rect
+from ashfell.core.unit.members.own_section import LEAST_WEB
+from ashfell.core.unit.solve.body import Solving
+
+if TYPE_CHECKING:
+    from ashfell.core.kinds.fillings.sash import Sash
+
+FAR = 1e5
+
+
+class Meeting(Document):
+    """How the stiles of a pair meet: with a gap as wide as the clearance; ``rebated``, each lapping the other by
+    ``lap`` over half its depth; or ``planted``, a stile ``width`` wide and ``thickness`` thick on the one that opens
+    first."""
+
+    kind: Literal["gap", "rebated", "planted"] = "gap"
+    lap: Size = mm("12")
+    width: Size = mm("40")
+    thickness: Size = mm("12")
+
+
+@dataclass(frozen=True)
+class Leaf:
+    """One of a pair: the hand that it hangs on, whether it opens first, and what it is made of."""
+
+    hand: Hand
+    first: bool
+    body: Body
+
+
+def pair_of(
+    light: Light, fill: Sash, solving: Solving, planes: tuple[Fraction, Fraction], whole: Loop, rect: Rect
+) -> tuple[Leaf, Leaf]:
+    """The leaves of a pair, the left one first: ``planes`` are their front and back, ``whole`` and ``rect`` the outline
+    and the size of both together.
+
+    Raises
+    ------
+    Refusal
+        When a leaf has no room, or its stile is too narrow to be rebated.
+    """
+    lap = fill.meeting.lap.mm if fill.meeting.kind == "rebated" else Fraction(0)
+    middle, apart = rect.x + rect.width / 2, (fill.clearance.mm - lap) / 2
+    left = _leaf(light, fill, solving, planes, (whole, rect), ("left", rect.x, middle - apart))
+    right = _leaf(light, fill, solving, planes, (whole, rect), ("right", middle + apart, rect.right))
+    if fill.meeting.kind == "rebated":
+        _check_lap(light, fill, left.body)
+        return _rebated(fill, left, float(middle)), _rebated(fill, right, float(middle))
+    if fill.meeting.kind == "planted":
+        return _planted(light, fill, left, whole, float(middle), solving), _planted(
+            light, fill, right, whole, float(middle), solving
+        )
+    return left, right
+
+
+def _leaf(
+    light: Light,
+    fill: Sash,
+    solving: Solving,
+    planes: tuple[Fraction, Fraction],
+    both: tuple[Loop, Rect],
+    place: tuple[Hand, Fraction, Fraction],
+) -> Leaf:
+    (whole, rect), (hand, low, high) = both, place
+    left, right = (float(low), 1e7) if hand == "right" else (-1e7, float(high))
+    halved = band(whole, 0, left, right, "left", "right")
+    if not halved:
+        raise Refusal(
+            f"{light.entry}.kind",
+            "a light that takes a sash",
+            f"On its {hand} the light has no room for one of a pair.",
+            "Hang a single sash, or choose another filling.",
+        )
+    body = sash_body(light, halved[0], Rect(low, rect.y, high - low, rect.height), planes, hand, solving)
+    return Leaf(hand, hand == fill.hand, body)
+
+
+def _check_lap(light: Light, fill: Sash, body: Body) -> None:
+    ring, lap = body.ring, fill.meeting.lap.mm
+    face = ring.least_face
+    most = face - (ring.seat.rebate if ring.seat else Fraction(0)) - LEAST_WEB
+    if lap > most:
+        wider = face - most + lap
+        raise Refusal(
+            f"{light.entry}.meeting.lap" if most > 0 else f"{light.entry}.face",
+            "a web beside the lap",
+            f"Stiles of {exact_mm(face)} have no room for a lap of {exact_mm(lap)} beside their rebates.",
+            f"Let them lap {exact_mm(most)} at most." if most > 0 else f"Make them {exact_mm(wider)} or more.",
+            most if most > 0 else wider,
+        )
+
+
+def _rebated(fill: Sash, leaf: Leaf, middle: float) -> Leaf:
+    """A leaf with what the other laps cut out of it: behind the lip of the one that opens first, before that of the
+    other."""
+    ring, half_lap, gap = leaf.body.ring, float(fill.meeting.lap.mm) / 2, float(fill.clearance.mm) / 2
+    front, back = -float(ring.front), -float(ring.back)
+    half = (front + back) / 2
+    outer = (half, front + 1) if fill.swings_in == leaf.first else (back - 1, half)
+    side = 1 if leaf.hand == "left" else -1
+    edge = middle - side * (half_lap + gap)
+    low, high = (edge, FAR) if side > 0 else (-FAR, edge)
+    block = manifold3d.Manifold.cube([high - low, 2 * FAR, outer[1] - outer[0]]).translate([low, -FAR, outer[0]])
+    own = f"sash.{ring.key}."
+    hinged = f"{own}{leaf.hand}"
+    cut = tuple(
+        replace(member, form=Carved(partial(_less, member.form, block), member.form.length))
+        if member.id.startswith(own) and member.id != hinged
+        else member
+        for member in leaf.body.members
+    )
+    return replace(leaf, body=replace(leaf.body, members=cut))
+
+
+def _less(form: Form, block: manifold3d.Manifold) -> list[Solid]:
+    return [piece for solid in form.solids() for piece in of_manifold(solid.manifold() - block)]
+
+
+def _planted(light: Light, fill: Sash, leaf: Leaf, whole: Loop, middle: float, solving: Solving) -> Leaf:
+    """The leaf that opens first with a stile planted on the face it swings to, over the gap."""
+    if not leaf.first:
+        return leaf
+    ring, half, thick = leaf.body.ring, float(fill.meeting.width.mm) / 2, float(fill.meeting.thickness.mm)
+    region = whole.polygon.intersection(box(middle - half, -FAR, middle + half, FAR))
+    low, high = (
+        (-float(ring.back) - thick, -float(ring.back))
+        if fill.swings_in
+        else (-float(ring.front), thick - float(ring.front))
+    )
+    stile = Member(
+        f"sash.{ring.key}.planted",
+        f"{light.entry}.meeting",
+        "sash",
+        solving.finishes.of("sash"),
+        ALONG_V,
+        Region(region, low, high),
+        ring.key,
+    )
+    return replace(leaf, body=replace(leaf.body, members=(*leaf.body.members, stile)))
+
+
+def opens_after(fill: Sash, leaf: Leaf, angle: float) -> bool:
+    """Whether a leaf can open while the other stands at an angle, degrees: the one that opens first always, the other
+    once that is out of its way."""
+    if leaf.first or fill.meeting.kind == "gap":
+        return True
+    lapped = fill.meeting.lap.mm if fill.meeting.kind == "rebated" else fill.meeting.width.mm / 2
+    bounds = leaf.body.ring.loop.bounds
+    share = float(lapped + fill.clearance.mm) / (bounds[2] - bounds[0])
+    return abs(angle) >= degrees(acos(max(-1.0, 1 - share)))
