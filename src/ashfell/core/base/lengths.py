@@ -283,6 +283,19 @@ def named(mm: Fraction, style: Style = Style()) -> str:
     return text if style.unit in ("in", "ft-in") else f"{text} {style.unit}"
 
 
+def typed(length: Length, style: Style = Style()) -> str:
+    """A length as it was typed, so that it is read as the same where bare numbers are in the style's unit.
+
+    >>> typed(Length.read("36 in")), typed(Length.read("1200"), Style("in"))
+    ('36 in', '1200 mm')
+    """
+    try:
+        same = parse(length.text, style.bare) == length.mm
+    except LengthError:
+        same = False
+    return length.text if same else exact(length.mm)
+
+
 def exact(mm: Fraction) -> str:
     """Millimetres without any rounding, as a decimal where that ends and a mixed fraction where not.
 

@@ -22,6 +22,7 @@ from ashfell.core.drawing.frame import (
 )
 from ashfell.core.drawing.sheet import Figure, Line, Mark
 from ashfell.core.unit.document.members import Axis
+from ashfell.core.unit.kept_lengths import entered
 
 OFF = 2.9
 """How far the chain of centres stands off the drawing."""
@@ -65,7 +66,7 @@ def centre_figures(axis: Axis, drawing: Drawing) -> list[Figure]:
             if across
             else (drawing.right + OFF + 1.3, place - FIGURE / 2)
         )
-        found.append(_figure(entry, end - start, text, label, (x, y, width), small))
+        found.append(_figure(entry, end - start, text, label, (x, y, width), small, drawing))
     return found
 
 
@@ -82,17 +83,25 @@ def running_figures(axis: Axis, drawing: Drawing) -> list[Figure]:
         width, small = room_for(text, RUNNING_LANE + (3.2 if across else 0))
         place = drawing.x(bar.centre + origin) if across else drawing.paper.y(bar.centre + origin)
         x, y = (place - width / 2, level) if across else (level - width / 2, place - FIGURE / 2)
-        found.append(_figure(entry, bar.centre, text, label, (x, y, width), small))
+        found.append(_figure(entry, bar.centre, text, label, (x, y, width), small, drawing))
     return found
 
 
 def _figure(
-    entry: str, size: Fraction, text: str, label: str, place: tuple[float, float, float], small: bool
+    entry: str,
+    size: Fraction,
+    text: str,
+    label: str,
+    place: tuple[float, float, float],
+    small: bool,
+    drawing: Drawing,
 ) -> Figure:
     x, y, width = place
     bar = Address(entry).parent
     about = bar if bar.of_division("bars") else ""
-    return Figure(figure_id(entry), entry, text, exact(size), label, x, y, width, FIGURE, about=about, small=small)
+    kept = entered(drawing.unit.document, entry, size, drawing.style)
+    key, precise = figure_id(entry), exact(size)
+    return Figure(key, entry, text, precise, label, x, y, width, FIGURE, about=about, small=small, typed=kept)
 
 
 def running_marks(axis: Axis, drawing: Drawing) -> list[Mark]:

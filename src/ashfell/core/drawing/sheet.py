@@ -36,6 +36,8 @@ class Figure:
     stretch: str = ""
     about: str = ""
     small: bool = False
+    typed: str = ""
+    """As it was typed, or its exact size, where that differs from what is shown."""
 
 
 @dataclass(frozen=True)

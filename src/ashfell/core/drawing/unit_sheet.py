@@ -42,6 +42,7 @@ from ashfell.core.drawing.sheet import (
 from ashfell.core.kinds.symbol import symbols
 from ashfell.core.seen import Shape, elevation, section
 from ashfell.core.unit.document.members import AXES, Axis
+from ashfell.core.unit.kept_lengths import entered
 from ashfell.core.unit.layout import CellLayout
 from ashfell.core.unit.look import cell_path, looked_at
 from ashfell.core.unit.make import Unit
@@ -57,6 +58,10 @@ OVERALL = (23.8, 18.5)
 OFF = 2.9
 """How far the line of an overall size stands off the drawing."""
 TICK = 1.3
+
+
+BESIDE_BAND = 2.6
+"""How far a figure may stand out of the strip of the rows on both sides together, mm of paper."""
 
 
 def unit_sheet(unit: Unit, style: Style, at: str = "", view: View = "outside", cut: float = 0.5) -> UnitSheet:
@@ -237,6 +242,7 @@ def _figure(dimension: Dimension, drawing: Drawing) -> Figure:
         stretch=_stretch(dimension, drawing.cell),
         about=_about(dimension),
         small=small,
+        typed=entered(drawing.unit.document, dimension.entry, dimension.size, drawing.style),
     )
 
 
@@ -277,8 +283,9 @@ def _light_place(dimension: Dimension, drawing: Drawing, text: str) -> _Place:
         width, small = room_for(text, size - 0.5)
         lower = FIGURE + 0.5 if width > size and dimension.index % 2 else 0
         return middle - width / 2, drawing.column_band + 0.5 + lower, width, small
-    _, small = room_for(text, BAND - 0.5)
-    return drawing.row_band + 0.5, middle - FIGURE / 2, BAND - 0.5, small
+    width, small = room_for(text, BAND - 0.5)
+    width = min(max(width, BAND - 0.5), BAND + BESIDE_BAND)
+    return drawing.row_band + 0.5 - (width - BAND + 0.5) / 2, middle - FIGURE / 2, width, small
 
 
 def _member_place(dimension: Dimension, drawing: Drawing, text: str) -> _Place:

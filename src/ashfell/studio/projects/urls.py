@@ -8,6 +8,7 @@ urlpatterns = [
     path("", views.projects, name="projects"),
     path("projects/new/", views.new, name="project-new"),
     path("projects/<int:project>/", views.page, name="project"),
+    path("projects/<int:project>/lengths/", views.lengths, name="project-lengths"),
     path("projects/<int:project>/edit/", views.edit, name="site-edit"),
     path("projects/<int:project>/site.glb", views.site_glb, name="site-view"),
     path("projects/<int:project>/audit/", views.audit, name="site-audit"),

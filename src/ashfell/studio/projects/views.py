@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.site.document import SiteDocument
 from ashfell.core.site.listing import listing
@@ -46,6 +47,18 @@ def new(request: HttpRequest) -> HttpResponse:
     project.members.add(person_of(request))
     Record.start(project, "site", "site", dump(SiteDocument(name=name)), request.user)
     return redirect("project", project.pk)
+
+
+@require_POST
+def lengths(request: HttpRequest, project: int) -> HttpResponse:
+    """Show the lengths of a project in another unit; what was typed stays as it was typed."""
+    found, asked = project_of(request.user, project), request.POST.get("lengths", "")
+    if asked not in Project.LENGTHS:
+        known = ", ".join(Project.LENGTHS)
+        raise Refusal("lengths", "a known unit", f"Lengths cannot be shown in “{asked}”.", f"Choose one of {known}.")
+    found.lengths = asked
+    found.save(update_fields=["lengths"])
+    return HttpResponse(status=204, headers={"HX-Refresh": "true"})
 
 
 @require_GET

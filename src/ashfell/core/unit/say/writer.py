@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any, Literal
 
-from ashfell.core.base.lengths import Length, Style, exact, named, show
+from ashfell.core.base.lengths import Length, Style, exact, named, show, typed
 from ashfell.core.plane.loop import Loop
 from ashfell.core.solid.edges import EDGES
 from ashfell.core.solid.section import Edge, OwnSection
@@ -31,6 +31,8 @@ class Slot:
     """Its exact size, and how it was typed, where that differs from what is shown."""
     hint: str = ""
     """What holds while nothing is typed."""
+    typed: str = ""
+    """As it was typed, where that differs from what is shown."""
 
     @property
     def size(self) -> int:
@@ -105,7 +107,10 @@ class Writer:
     def length(self, entry: str, value: Length | None, label: str, hint: str = "") -> Slot:
         """A slot for a length; without a value it shows ``hint``."""
         text = show(value.mm, self.style) if value else ""
-        return Slot(entry, text, label, title=_title(value) if value else "", hint=hint)
+        if value is None:
+            return Slot(entry, text, label, hint=hint)
+        kept = typed(value, self.style)
+        return Slot(entry, text, label, title=_title(value), hint=hint, typed=kept if kept != text else "")
 
     def number(self, entry: str, value: object, label: str) -> Slot:
         """A slot for a number without a unit."""

@@ -9,7 +9,8 @@ from typing import Any
 from django import template
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.lengths import Length, Style, exact, show
+from ashfell.core.base.lengths import Length, show
+from ashfell.core.unit.say.writer import Writer
 
 register = template.Library()
 
@@ -17,27 +18,13 @@ register = template.Library()
 @register.inclusion_tag("_entry.html", takes_context=True)
 def entry(context: dict[str, Any], path: str, value: Length | None, label: str, hint: str = "") -> dict[str, Any]:
     """An input for a length in a sentence; without a value it shows ``hint``."""
-    style: Style = context["style"]
-    text = show(value.mm, style) if value else ""
-    return {
-        "path": path,
-        "value": text,
-        "label": label,
-        "hint": hint,
-        "title": _title(value) if value else "",
-        "size": max(3, len(text or hint) + 1),
-    }
+    return {"slot": Writer(context["style"], {}).length(path, value, label, hint)}
 
 
 @register.simple_tag(takes_context=True)
 def length(context: dict[str, Any], value: Fraction | Length) -> str:
     """A length in the project's unit."""
     return show(value.mm if isinstance(value, Length) else value, context["style"])
-
-
-def _title(value: Length) -> str:
-    precise = exact(value.mm)
-    return precise if value.text in (precise, precise.removesuffix(" mm")) else f"{value.text} = {precise}"
 
 
 @register.inclusion_tag("_entry.html", takes_context=True)

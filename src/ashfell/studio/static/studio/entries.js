@@ -32,7 +32,8 @@ export class Entries {
     document.addEventListener("keydown", (event) => this.undo(event));
     on("keydown", "input.entry", (input, event) => this.key(input, event));
     on("click", "[data-move], [data-set], [data-do]", (button) => this.pressed(button));
-    on("focusin", "input.entry", (input) => input.select());
+    on("focusin", "input.entry", (input) => entered(input));
+    on("focusout", "input.entry", (input) => isDirty(input) || (input.value = input.getAttribute("value") || ""));
     bench.inert = false; // until now a click would have been lost
   }
 
@@ -83,10 +84,12 @@ export class Entries {
       input.value = input.getAttribute("value") || "";
       clearTimeout(this.timer);
       void this.send({ entry: "", value: "", keep: "0" }, input);
-    } else if ((event.key === "ArrowUp" || event.key === "ArrowDown") && /^-?\d+(\.\d+)?$/.test(input.value)) {
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      const shown = isDirty(input) ? input.value : input.getAttribute("value") || "";
+      if (!/^-?\d+(\.\d+)?$/.test(shown)) return;
       event.preventDefault();
       const step = (event.shiftKey ? 10 : 1) * (event.key === "ArrowUp" ? 1 : -1);
-      input.value = String(Math.round((parseFloat(input.value) + step) * 1e6) / 1e6);
+      input.value = String(Math.round((parseFloat(shown) + step) * 1e6) / 1e6);
       input.dispatchEvent(new Event("input", { bubbles: true }));
     }
   }
@@ -194,9 +197,22 @@ export class Entries {
   }
 }
 
-/** @param {EventTarget | null} input */
+/**
+ * Whether something was typed over what is shown, or over what was typed before.
+ * @param {EventTarget | null} input
+ */
 function isDirty(input) {
-  return input instanceof HTMLInputElement && input.matches("input.entry") && input.value !== input.getAttribute("value");
+  if (!(input instanceof HTMLInputElement) || !input.matches("input.entry")) return false;
+  return input.value !== input.getAttribute("value") && input.value !== input.dataset.typed;
+}
+
+/**
+ * A field that is entered shows what was typed there, all of it chosen.
+ * @param {HTMLInputElement} input
+ */
+function entered(input) {
+  if (input.dataset.typed && !isDirty(input)) input.value = input.dataset.typed;
+  input.select();
 }
 
 /**

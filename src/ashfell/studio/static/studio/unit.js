@@ -8,6 +8,7 @@ import { looking } from "./looking.js";
 import { measuring } from "./measuring.js";
 import { nodes } from "./nodes.js";
 import { byId, on } from "./page.js";
+import { panes } from "./panes.js";
 import { pointing } from "./pointing.js";
 import { isBelow } from "./things.js";
 import { underlay } from "./underlay.js";
@@ -19,6 +20,7 @@ dragging(entries);
 nodes(entries);
 const look = looking(entries, measuring(entries, bench));
 zooming(entries);
+entries.onShown(panes(bench));
 underlay(entries, bench);
 
 // The numbers can be typed while the 3D view is still on its way.

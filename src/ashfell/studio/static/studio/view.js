@@ -2,8 +2,8 @@
 
 import {
   AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
-  LineBasicMaterial, LineSegments, Matrix3, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane, Raycaster,
-  Scene, SRGBColorSpace, Vector2, Vector3, WebGLRenderer,
+  LineBasicMaterial, LineSegments, Matrix3, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane,
+  Raycaster, Scene, SRGBColorSpace, Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
 
 const EMBER = new Color("#c4501f");

@@ -1,5 +1,5 @@
 // @ts-check
-// Zoom and pan of the drawing: the sheet's view box.
+// Zoom and pan of the drawing: the sheet's view box. Numbers, locks and lines keep their size (--nearer in the styles).
 
 import { onDrag } from "./gestures.js";
 import { byId, elevation, on, within } from "./page.js";
@@ -15,7 +15,12 @@ export function zooming(entries) {
   /** @type {{ box: number[] | null }} */
   const state = { box: null }; // while null the whole sheet is shown
   const full = () => (elevation().dataset.full || "").split(" ").map(Number);
-  const show = () => elevation()?.setAttribute("viewBox", (state.box || full()).join(" "));
+  const show = () => {
+    if (!elevation()) return;
+    const box = state.box || full();
+    elevation().setAttribute("viewBox", box.join(" "));
+    elevation().style.setProperty("--nearer", String(full()[2] / box[2]));
+  };
   /** @type {(by: number, at?: number[]) => void} */
   function zoom(by, at) {
     const [x, y, width, height] = state.box || full();

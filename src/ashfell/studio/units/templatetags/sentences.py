@@ -46,7 +46,7 @@ def options(choices: Options, chosen: str) -> SafeString:
 def _input(entry: Slot) -> SafeString:
     return format_html(
         '<input class="entry" type="text" inputmode="{1}" autocomplete="off" spellcheck="false" id="list-{0}" '
-        'data-entry="{0}" value="{2}" placeholder="{3}" title="{4}" aria-label="{5}" size="{6}">',
+        'data-entry="{0}" value="{2}" placeholder="{3}" title="{4}" aria-label="{5}" size="{6}"{7}>',
         entry.entry,
         "decimal" if entry.kind == "number" else "text",
         entry.value,
@@ -54,6 +54,7 @@ def _input(entry: Slot) -> SafeString:
         entry.title,
         entry.label,
         entry.size,
+        format_html(' data-typed="{}"', entry.typed) if entry.typed else "",
     )
 
 
