@@ -45,8 +45,14 @@ def insets(points: Floats, by: Floats, along: Floats, rest: Floats) -> tuple[Flo
         broken = straight & ((bx * nx + before * ny < 0) | (np.abs(by_before - reached) > 1e-6))
         sound &= ~broken.any(axis=1)
     for index in np.flatnonzero(sound & (sine < -1e-9).any(axis=1)):
-        sound[index] = shapely.is_valid(Polygon(moved[index]))
+        sound[index] = shapely.is_valid(Polygon(moved[index])) and goes_round(moved[index], points[index], by[index])
     return moved, sound
+
+
+def goes_round(moved: Floats, points: Floats, by: Floats) -> bool:
+    """Whether a loop that was moved outwards on every side goes round what it was: beside a hollow corner a facet that
+    comes back may cut it off instead."""
+    return bool(by.max() > 0) or Polygon(moved).buffer(1e-4).contains(Polygon(points))
 
 
 def with_vanishing(loop: Loop, reached: Floats) -> Floats | None:

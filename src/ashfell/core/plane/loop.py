@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from shapely.geometry import Polygon
 
-from ashfell.core.plane.inset import insets, too_far, with_vanishing
+from ashfell.core.plane.inset import goes_round, insets, too_far, with_vanishing
 from ashfell.core.plane.points import (
     TOUCH,
     Floats,
@@ -146,7 +146,9 @@ class Loop:
         points, sound = insets(self.points[None], distances[None], self.along[None], self.rest[None])
         if sound[0]:
             return np.asarray(points[0])
-        return with_vanishing(self.origin or self, self.rest + distances)
+        found = with_vanishing(self.origin or self, self.rest + distances)
+        held = found is None or self.is_convex or goes_round(found, self.points, distances)
+        return found if held else None
 
     def runs(self) -> list[tuple[str, tuple[int, ...], bool]]:
         """The members along it: tag, edges in order, and whether the member closes on itself."""
