@@ -22,6 +22,7 @@ from ashfell.core.solid.section import Edge
 from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import Axis
+from ashfell.core.unit.seat import Seat
 
 if TYPE_CHECKING:
     from ashfell.core.unit.document.cell import Cell
@@ -49,75 +50,6 @@ class Rect:
     def inset(self, by: Fraction) -> Rect:
         """The rectangle inside it, a distance from every side, mm."""
         return Rect(self.x + by, self.y + by, self.width - 2 * by, self.height - 2 * by)
-
-
-USUAL_CLEARANCE = Fraction(3)
-"""Between the edge of glass and the bottom of its rebate, where nothing is given, mm (common practice, no source)."""
-
-
-@dataclass(frozen=True)
-class Seat:
-    """How glass sits in a ring: planes across the depth as distances behind the unit's outer face, mm."""
-
-    glazing: Glazing
-    stop_back: Fraction
-    glass_front: Fraction
-    glass_back: Fraction
-    bead_front: Fraction
-    bead_back: Fraction
-    narrow: tuple[Fraction, Fraction] | None = None
-    """How far glass goes behind bars too narrow for the ring's cover and clearance, and how far from the bottom of
-    their rebates it ends there, where that is not given for them, mm."""
-    bare: frozenset[str] = frozenset()
-    """The sides of its ring that have no member."""
-
-    @property
-    def cover(self) -> Fraction:
-        """How far glass goes behind the ring, mm."""
-        return self.glazing.cover.mm
-
-    @property
-    def bar_cover(self) -> Fraction:
-        """How far glass goes behind a bar, mm; as much as the ring where nothing is given and the bars have room."""
-        if self.narrow:
-            return self.narrow[0]
-        return (self.glazing.bar_cover or self.glazing.cover).mm
-
-    @property
-    def stopless(self) -> bool:
-        """Whether gaskets as thick as the glass is set back hold it without a stop before them."""
-        return self.glazing.setback.mm == self.glazing.gasket.thickness.mm
-
-    @property
-    def rebate(self) -> Fraction:
-        """Depth of the ring's rebate, mm."""
-        return self.cover + self.clearance
-
-    @property
-    def clearance(self) -> Fraction:
-        """From the edge of the glass to the bottom of the ring's rebate, mm."""
-        return self.glazing.clearance.mm if self.glazing.clearance else USUAL_CLEARANCE
-
-    @property
-    def bar_clearance(self) -> Fraction:
-        """The same of a bar's rebate, mm."""
-        return self.narrow[1] if self.narrow else self.clearance
-
-    @property
-    def bar_rebate(self) -> Fraction:
-        """Depth of a bar's rebate, mm."""
-        return self.bar_cover + self.bar_clearance
-
-    def rebates(self, loop: Loop) -> list[Fraction]:
-        """Depth of the rebate beside each edge of a loop, mm; none where there is no member."""
-        return [self._beside(tag, self.rebate, self.bar_rebate) for tag in loop.tags]
-
-    def covers(self, loop: Loop) -> list[Fraction]:
-        """How far glass goes behind each edge of a loop, mm; where there is no member it ends with the outline."""
-        return [self._beside(tag, self.cover, self.bar_cover) for tag in loop.tags]
-
-    def _beside(self, tag: str, edge: Fraction, bar: Fraction) -> Fraction:
-        return Fraction(0) if tag in self.bare else bar if is_bar(tag) else edge
 
 
 USUAL_GLAZING = Glazing()
@@ -431,8 +363,3 @@ class Layout:
     def bars(self) -> tuple[BarRun, ...]:
         """Every bar, those of sashes behind those of the frame."""
         return tuple(bar for body in self.bodies for bar in body.bars)
-
-
-def is_bar(tag: str) -> bool:
-    """Whether an edge of a loop runs along a bar."""
-    return tag.startswith(("mullion", "transom", "angled"))

@@ -26,10 +26,11 @@ from ashfell.core.solid.section import Edge, OwnSection
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES, Percent
-from ashfell.core.unit.layout import USUAL_CLEARANCE, Bed, Body, Light, Rect, Ring, SashLayout, is_bar
+from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, SashLayout
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer
+from ashfell.core.unit.seat import USUAL_CLEARANCE, is_bar
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.extent import Extent
 

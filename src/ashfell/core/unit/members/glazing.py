@@ -21,9 +21,10 @@ from ashfell.core.solid.ring import Profile, between, ring_corners
 from ashfell.core.solid.section import edge_points
 from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.document.glazing import Gasket
-from ashfell.core.unit.layout import Bed, Content, Light, Pane, Seat
+from ashfell.core.unit.layout import Bed, Content, Light, Pane
 from ashfell.core.unit.members.own_section import fitted_section, own_section, worked
 from ashfell.core.unit.members.ring import names_of, oriented, runs_of
+from ashfell.core.unit.seat import Seat
 
 LEAST_SHOWN = Fraction(1)
 """How far a gasket shows at least where glass ends with the outline, mm."""

@@ -12,7 +12,7 @@ from ashfell.core.solid.section import Edge
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.layout import USUAL_CLEARANCE, BarRun, Ring, Seat
+from ashfell.core.unit.layout import BarRun, Ring
 from ashfell.core.unit.members.own_section import (
     LEAST_STOP,
     LEAST_WEB,
@@ -21,6 +21,7 @@ from ashfell.core.unit.members.own_section import (
     without_stop,
     worked,
 )
+from ashfell.core.unit.seat import USUAL_CLEARANCE, Seat
 
 
 def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:

@@ -12,7 +12,8 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.solid.section import SQUARE, Edge, OwnSection, fills, fitted, own_points, without
 from ashfell.core.solid.sweep import Section
-from ashfell.core.unit.layout import BarRun, Ring, Seat
+from ashfell.core.unit.layout import BarRun, Ring
+from ashfell.core.unit.seat import Seat
 
 LEAST_WEB = Fraction(4)
 """What must remain of a member beside or between its rebates, mm."""

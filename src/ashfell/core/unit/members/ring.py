@@ -20,8 +20,9 @@ from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, without
 from ashfell.core.solid.sweep import Run, Section, strip, tidy
 from ashfell.core.solid.topology import Solid
-from ashfell.core.unit.layout import Light, Ring, is_bar
+from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.members.faces import check_uneven
+from ashfell.core.unit.seat import is_bar
 
 ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
     ("sill", (1.0, 0.0, 0.0)),

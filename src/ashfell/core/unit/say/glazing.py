@@ -6,8 +6,9 @@ from collections import Counter
 from typing import Any
 
 from ashfell.core.base.lengths import show
-from ashfell.core.unit.layout import USUAL_CLEARANCE, Layout, Seat
+from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.say.writer import Writer, tenth
+from ashfell.core.unit.seat import USUAL_CLEARANCE, Seat
 
 
 def say_glazing(

@@ -16,9 +16,10 @@ from ashfell.core.plane.cut import band
 from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
-from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring, Seat
+from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring
 from ashfell.core.unit.members.angled import angled_bars
 from ashfell.core.unit.members.rebates import grown
+from ashfell.core.unit.seat import Seat
 from ashfell.core.unit.solve.bars import bar_runs
 from ashfell.core.unit.solve.draft import Draft
 from ashfell.core.unit.solve.extent import Extent, narrowed
