@@ -140,8 +140,8 @@ def _glazing(light: Light) -> Iterator[Recipe]:
     for near, far in ((planes.stop_back, planes.front), (planes.back, planes.bead_front)):
         low, high = -float(far), -float(near)
         yield Recipe("gasket", (level(pane, low, high),), (level(inside, low - 1, high + 1),))
-    profile, _ = bead_profile(seat, planes)
-    yield from _members("bead", light.loop, -covers(light), profile)
+    profile, _ = bead_profile(seat, planes, "glazing.bead.section")
+    yield from _members("bead", light.loop, -np.array(seat.rebates(light.loop), dtype=float), profile)
 
 
 def _leaded(light: Light, pane: Floats, front: float, back: float) -> Iterator[Recipe]:

@@ -22,7 +22,7 @@ from ashfell.core.solid.section import OwnSection, edge_points, own_points
 from ashfell.core.solid.sweep import Section, tidy
 from ashfell.core.unit.document.trim import Board, Casing, Sill, Trim
 from ashfell.core.unit.document.unit import UnitDocument
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.layout import Layout, Ring
 from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.members.ring import names_of, oriented, runs_of
 
@@ -45,15 +45,15 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
     if trim == NO_TRIM:
         return
     ring = layout.outermost
-    loop, front, back = ring.loop, -float(ring.front), -float(ring.back)
+    front, back = -float(ring.front), -float(ring.back)
     if trim.sill:
         _straight_side(layout, "sill", "trim.sill")
     if trim.outside:
         wall = front + float(trim.outside.forward.mm)
-        yield from _casing(trim.outside, loop, wall, 1.0, ("outside", _over_sill(trim, "outside", layout)), finishes)
+        yield from _casing(trim.outside, ring, wall, 1.0, ("outside", _over_sill(trim, "outside", layout)), finishes)
     if trim.inside:
         wall = back - float(trim.inside.forward.mm)
-        yield from _casing(trim.inside, loop, wall, -1.0, ("inside", _over_sill(trim, "inside", layout)), finishes)
+        yield from _casing(trim.inside, ring, wall, -1.0, ("inside", _over_sill(trim, "inside", layout)), finishes)
     if trim.sill:
         yield Member("sill", "trim.sill", "sill", finishes.of("sill"), ALONG_U, _sill(trim, trim.sill, layout))
     if trim.apron:
@@ -110,7 +110,7 @@ def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -
 
 def _casing(
     casing: Casing,
-    loop: Loop,
+    ring: Ring,
     wall: float,
     looks: float,
     where: tuple[Literal["outside", "inside"], bool],
@@ -119,10 +119,12 @@ def _casing(
     side, over_sill = where
     entry = f"trim.{side}"
     profile = _casing_profile(casing, wall, looks, entry)
-    kept, section = oriented([(0.0, more, w) for more, w in profile], 0.0)
-    if loop.moved(float(casing.lap.mm)) is None:
-        raise too_far(loop, float(casing.lap.mm), f"{entry}.lap")
-    corners = ring_corners([loop], np.zeros(len(loop.points)), kept, f"{entry}.lap")[0]
+    kept, section = oriented([(1.0, more, w) for more, w in profile], 0.0)
+    loop, lap = ring.loop, float(casing.lap.mm)
+    if loop.moved(lap) is None:
+        raise too_far(loop, lap, f"{entry}.lap")
+    lapped = np.array([-max(lap, 0.0) if tag in ring.bare else 0.0 for tag in loop.tags])
+    corners = ring_corners([loop], lapped, kept, f"{entry}.lap")[0]
     runs = runs_of(loop)
     names = names_of(loop)
     if over_sill:
