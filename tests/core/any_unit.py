@@ -85,7 +85,7 @@ def _hold_by_gaskets(pick: random.Random, unit: Data) -> None:
     """Thick gaskets without a stop before them, or without a bead behind."""
     if pick.random() < 0.08:
         unit["glazing"] |= {"thickness": "10", "setback": "10", "gasket": {"thickness": "10", "shows": "3"}, "panes": 1}
-        if pick.random() < 0.5 and not unit.get("fill"):
+        if pick.random() < 0.5 and not any(fill["kind"] in ("sash", "sliders") for fill in _fills(unit)):
             unit["frame"]["depth"] = "30"
 
 

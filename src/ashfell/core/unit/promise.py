@@ -39,7 +39,11 @@ def _kept(document: UnitDocument, refusal: Refusal) -> Refusal:
     for _ in range(TRIES if refusal.nearest is not None else 0):
         assert tried.nearest is not None
         try:
-            laid_out(read(UnitDocument, change(data, tried.entry, exact(tried.nearest))))
+            mended = read(UnitDocument, change(data, tried.entry, exact(tried.nearest)))
+        except Refusal:
+            break
+        try:
+            laid_out(mended)
         except Refusal as again:
             if (again.rule, again.entry) != (refusal.rule, refusal.entry):
                 return tried
