@@ -117,7 +117,7 @@ def test_a_unit_wider_than_its_wall_says_so():
 def test_a_frame_out_of_the_wall_is_found():
     document = site([{"offset": "1000", "recess": "250"}])
     found = audit_scene(document, build_scene(document))
-    assert "stands 30 mm out of the wall inside" in " ".join(finding.reason for finding in found)
+    assert "stands 30 mm out of the wall's inner face" in " ".join(finding.reason for finding in found)
 
 
 def test_changes_to_the_site():

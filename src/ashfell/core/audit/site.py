@@ -17,15 +17,18 @@ from shapely.geometry import MultiPoint, Polygon
 from ashfell.core.audit.finding import Finding
 from ashfell.core.audit.solids import NEAR, audit_parts, near_pairs, shared_volumes
 from ashfell.core.base.address import Address
-from ashfell.core.base.lengths import Length, show
+from ashfell.core.base.lengths import exact, show
 from ashfell.core.parts import Part, bounds
+from ashfell.core.plane.loop import SIDES
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document import Placement, SiteDocument, Wall
 from ashfell.core.site.hosts.host import Host, Layer
 from ashfell.core.site.hosts.straight import StraightWall
-from ashfell.core.site.opening import Opening, opening_for
-from ashfell.core.site.scene import Instance, Scene, Standing
+from ashfell.core.site.opening import Opening, gap_of, opening_for
+from ashfell.core.site.scene import Instance, Scene, Standing, in_host
+from ashfell.core.site.variant import planes_in, recess_of
 from ashfell.core.unit.make import Unit
+from ashfell.core.unit.members.faces import side_faces
 
 WIDEST_GAP = Fraction(30)
 """An installation gap above this is told, mm (common practice, no source)."""
@@ -44,7 +47,9 @@ def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
         cut = {opening.placement: opening for opening in standing.openings}
         placed = [placement for placement in site.placements_in.get(key, ()) if placement.id in cut]
         for placement in placed:
-            unit = scene.units[placement.unit]
+            unit = scene.units.get(placement.id)
+            if unit is None:
+                continue
             found += _in_its_opening(placement, unit, standing.host)
             found += _against_its_host(placement, unit, standing, cut[placement.id])
     return [*found, *_placed_overlaps(scene)]
@@ -52,30 +57,28 @@ def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
 
 def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Finding]:
     place, rule = Address("placements") / placement.id, "unit in its opening"
-    front, back = (placement.recess.mm + plane for plane in unit.layout.depth)
-    if back > host.thickness:
+    front, back = planes_in(placement, unit.layout, host.thickness)
+    recess = recess_of(placement, unit.layout, host.thickness)
+    for out, where, way in (
+        (back - host.thickness, "inner", 1 if placement.turned else -1),
+        (-front, "outer", -1 if placement.turned else 1),
+    ):
+        if out > 0:
+            less = "at most" if way < 0 else "at least"
+            yield Finding(
+                "warning",
+                rule,
+                place,
+                f"The frame stands {show(out)} mm out of the wall's {where} face.",
+                f"Recess it {less} {show(recess + way * out)} mm.",
+            )
+    widest = max(gap_of(placement, side) for side in SIDES)
+    if widest > WIDEST_GAP:
         yield Finding(
             "warning",
             rule,
             place,
-            f"The frame ends {show(back)} mm behind the wall's outer face and stands {show(back - host.thickness)} mm "
-            f"out of the wall inside.",
-            f"Recess it at most {show(host.thickness - back + placement.recess.mm)} mm.",
-        )
-    if front < 0:
-        yield Finding(
-            "warning",
-            rule,
-            place,
-            f"The frame stands {show(-front)} mm out of the wall's outer face.",
-            f"Recess it {show(placement.recess.mm - front)} mm or more.",
-        )
-    if placement.gap.mm > WIDEST_GAP:
-        yield Finding(
-            "warning",
-            rule,
-            place,
-            f"The installation gap of {show(placement.gap.mm)} mm stays open.",
+            f"The installation gap of {show(widest)} mm stays open.",
             f"{show(WIDEST_GAP)} mm or less is usual.",
         )
 
@@ -83,13 +86,22 @@ def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Fi
 # --- a unit and the host that it is in --------------------------------------------------------------------------------
 
 
+Gaps = tuple[tuple[str, Fraction], ...]
+"""The installation gap of each of a unit's own sides, mm; the first is that of any other."""
+
+
+def _own_gaps(placement: Placement) -> Gaps:
+    return (("", placement.gap.mm), *((side, gap.mm) for side, gap in sorted(placement.gaps.items())))
+
+
 @lru_cache(maxsize=1024)
-def _reaching(unit: Unit, gap: Fraction, recess: Fraction, thickness: Fraction) -> tuple[int, ...]:
+def _reaching(unit: Unit, gaps: Gaps, recess: Fraction, thickness: Fraction) -> tuple[int, ...]:
     """Which parts of a unit reach beyond its opening within the thickness of its host; the same for all placements
     alike.
     """
     loop = unit.layout.outermost.loop
-    outline = Polygon(loop.inset(-float(gap)).points if gap else loop.points)
+    (_, common), *own = gaps
+    outline = Polygon(loop.inset(-side_faces(loop, common, dict(own), "gaps")).points)
     rectangle = loop.is_rectangle
     left, foot, right, head = outline.bounds
     low, high = float(recess - thickness), float(recess)
@@ -118,20 +130,20 @@ def _within(outline: Polygon, part: Part) -> bool:
 
 def _against_its_host(placement: Placement, unit: Unit, standing: Standing, opening: Opening) -> Iterator[Finding]:
     """What of a unit runs into the host beside its opening."""
-    host, gap, recess = standing.host, placement.gap.mm, placement.recess.mm
-    reaching = _reaching(unit, gap, recess, host.thickness)
+    host, gaps = standing.host, _own_gaps(placement)
+    recess = recess_of(placement, unit.layout, host.thickness)
+    reaching = _reaching(unit, gaps, recess, host.thickness)
     if not reaching:
         return
-    box = bounds([unit.parts[index] for index in reaching])
-    size = unit.layout.overall
-    shift = np.array([float(opening.x + gap - size.x), float(opening.z + gap - size.y)])
-    placed = box[:, :2] + shift
+    (matrix,) = in_host([placement], [opening], [unit.layout], host.thickness)
+    placed = _box(bounds([unit.parts[index] for index in reaching]), matrix)[:, :2]
     others = [other for other in _near_openings(standing, placed) if other is not opening]
     room = np.array([[0.0, 0.0], [float(host.length), float(host.height)]])
-    if others or (placed[0] < room[0] + BESIDE).any() or (placed[1] > room[1] - BESIDE).any():
-        yield from _beside(unit, reaching, opening, shift, recess, host, others, placement.id)
+    near = bool((placed[0] < room[0] + BESIDE).any() or (placed[1] > room[1] - BESIDE).any())
+    if others or near or placement.turned or placement.mirrored:
+        yield from _beside(unit, reaching, opening, matrix, host, others, placement.id)
         return
-    for finding in _alike(unit, gap, recess, host.section):
+    for finding in _alike(unit, gaps, recess, host.section):
         yield replace(finding, place=finding.place.replace(HERE, placement.id).replace(HOST, host.id))
 
 
@@ -140,9 +152,9 @@ HERE, HOST = "{here}", "{host}"
 
 
 @lru_cache(maxsize=1024)
-def _alike(unit: Unit, gap: Fraction, recess: Fraction, section: tuple[Layer, ...]) -> tuple[Finding, ...]:
+def _alike(unit: Unit, gaps: Gaps, recess: Fraction, section: tuple[Layer, ...]) -> tuple[Finding, ...]:
     """What a unit runs into in any host of a section, away from its ends and other openings."""
-    far, size = Fraction(10**6), unit.layout.overall
+    far = Fraction(10**6)
     wall = StraightWall(
         Wall.model_validate(
             {
@@ -154,30 +166,28 @@ def _alike(unit: Unit, gap: Fraction, recess: Fraction, section: tuple[Layer, ..
             }
         )
     )
+    (_, common), *own = gaps
     placement = Placement.model_validate(
-        {"id": "far", "wall": "far", "unit": "far", "offset": str(far), "sill": str(far)}
+        {"id": "far", "wall": "far", "unit": "far", "offset": str(far), "sill": str(far), "recess": exact(recess)}
+        | {"gap": exact(common), "gaps": {side: exact(gap) for side, gap in own}}
     )
-    placement = placement.model_copy(update={"gap": Length(str(gap), gap)})
     opening = opening_for(placement, unit.layout, wall.length)
-    reaching = _reaching(unit, gap, recess, wall.thickness)
-    shift = np.array([float(opening.x + gap - size.x), float(opening.z + gap - size.y)])
-    return tuple(_beside(unit, reaching, opening, shift, recess, wall, (), HERE, section))
+    reaching = _reaching(unit, gaps, recess, wall.thickness)
+    (matrix,) = in_host([placement], [opening], [unit.layout], wall.thickness)
+    return tuple(_beside(unit, reaching, opening, matrix, wall, (), HERE, section))
 
 
 def _beside(
     unit: Unit,
     reaching: Sequence[int],
     opening: Opening,
-    shift: Floats,
-    recess: Fraction,
+    matrix: Floats,
     host: Host,
     others: Sequence[Opening],
     name: str,
     section: tuple[Layer, ...] = (),
 ) -> Iterator[Finding]:
     """What parts of a unit run into its host, as they stand there."""
-    matrix = np.eye(4)
-    matrix[:3, 3] = (*shift, -float(recess))
     own = [unit.parts[index].moved(matrix, f"{name}/") for index in reaching]
     edge = np.array(opening.polygon.bounds).reshape(2, 2)
     margin = float(max(np.abs(bounds(own)[:, :2] - edge).max(), 0.0)) + BESIDE

@@ -12,10 +12,12 @@ from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.document import Document, Gap, Key, Name, Size, mm, read
+from ashfell.core.base.document import Document, Gap, Key, Name, Side, Size, mm, read
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
+from ashfell.core.kinds.roles import ROLES
+from ashfell.core.unit.document.members import Percent
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import upgraded
 
@@ -63,22 +65,49 @@ class Plate(Document):
     finish: Key = "floor-stone"
 
 
+Stands = Literal["recessed", "flush outside", "flush inside", "centred"]
+
+
 class Placement(Document):
-    """A unit in a wall.
+    """A unit in a wall, or an opening without one.
 
     ``offset`` is from the wall's end named by ``measured`` to the nearer edge of the opening; from the ``centre`` it is
-    how far the opening's centre stands to the right. ``sill`` is from the wall's foot to the opening. ``recess`` is how
-    far the frame stands behind the wall's outer face. ``gap`` is the installation gap all round.
+    how far the opening's centre stands to the right. ``sill`` is from the wall's foot to the opening; with a ``head``,
+    from there to its upper edge, that counts instead. The unit ``stands`` ``recess`` behind the wall's outer face (when
+    it is turned, the inner one), flush with a face, or centred in the thickness. ``gap`` is the installation gap all
+    round, ``gaps`` those of its sides that differ. ``turned`` shows its outside to the inside, ``mirrored`` is the
+    other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height`` are sizes of its own, to which
+    the unit is solved again, or those of an opening without one; ``finishes`` its own by role.
     """
 
     id: Key
     wall: Key
-    unit: Key
+    unit: Key | None = None
     measured: Literal["start", "end", "centre"] = "start"
     offset: Length = mm("0")
     sill: Gap = mm("900")
+    head: Size | None = None
+    stands: Stands = "recessed"
     recess: Length = mm("40")
     gap: Gap = mm("0")
+    gaps: dict[Side, Gap] = {}
+    turned: bool = False
+    mirrored: bool = False
+    opened: Percent | None = None
+    width: Size | None = None
+    height: Size | None = None
+    finishes: dict[Key, Key] = {}
+
+    @model_validator(mode="after")
+    def _of_known_roles(self) -> Self:
+        for role in self.finishes:
+            if role not in ROLES:
+                known = {"role": role, "roles": ", ".join(ROLES)}
+                raise PydanticCustomError("known_roles", "There is no role “{role}”; there are {roles}.", known)
+        return self
+
+    def __hash__(self) -> int:
+        return hash((self.id, self.wall, self.unit, self.offset, self.sill))
 
 
 class SiteDocument(Document):

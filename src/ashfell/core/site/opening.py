@@ -9,10 +9,12 @@ from functools import cached_property
 import numpy as np
 from shapely.geometry import Polygon
 
-from ashfell.core.plane.loop import Loop
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document import Placement
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.layout import Layout, Rect
+from ashfell.core.unit.members.faces import exact_face, side_faces
 
 MEET = 1e-6
 """Openings that share less than this touch, mm²."""
@@ -68,30 +70,73 @@ class Opening:
         return bool(self.polygon.intersection(other.polygon).area > MEET)
 
 
-def opening_for(placement: Placement, layout: Layout, length: Fraction) -> Opening:
+def opening_for(placement: Placement, layout: Layout | None, length: Fraction) -> Opening:
     """The opening that a placement in a host of a length asks for, in its unit's true outline with the installation gap
     round it, whether or not it fits.
 
     Parameters
     ----------
     placement : Placement
-    layout : Layout
-        Of the unit that is placed.
+    layout : Layout or None
+        Of the unit that is placed, as it asks for it; without one the opening is the rectangle of its own size.
     length : Fraction
         Of the host, mm.
+
+    Raises
+    ------
+    Refusal
+        When there is neither a unit nor a size, or a side with a gap of its own is not there.
     """
-    gap, size = placement.gap.mm, layout.overall
-    width, height = size.width + 2 * gap, size.height + 2 * gap
+    gaps = {side: gap_of(placement, side) for side in SIDES}
+    size = layout.overall if layout else _own_size(placement)
+    width, height = size.width + gaps["left"] + gaps["right"], size.height + gaps["sill"] + gaps["head"]
     if placement.measured == "start":
         x = placement.offset.mm
     elif placement.measured == "end":
         x = length - placement.offset.mm - width
     else:
         x = (length - width) / 2 + placement.offset.mm
-    opening = Opening(placement.id, x, placement.sill.mm, width, height)
-    loop = layout.outermost.loop
-    if loop.is_rectangle:
+    z = placement.head.mm - height if placement.head else placement.sill.mm
+    opening = Opening(placement.id, x, z, width, height)
+    loop = layout.outermost.loop if layout else None
+    if loop is None or loop.is_rectangle:
         return opening
-    grown = loop.inset(-float(gap)) if gap else loop
-    shift = np.array([float(x + gap - size.x), float(placement.sill.mm + gap - size.y)])
+    grown = loop.inset(-side_faces(loop, placement.gap.mm, _gaps(placement), "gaps"))
+    shift = np.array([float(x + gaps["left"] - size.x), float(z + gaps["sill"] - size.y)])
+    if flipped(placement):
+        middle = float(2 * size.x + size.width)
+        points = grown.points[::-1] * (-1.0, 1.0) + (middle, 0.0)
+        grown = Loop.through(points, (*grown.tags[-2::-1], grown.tags[-1]), (*grown.curved[-2::-1], grown.curved[-1]))
     return replace(opening, outline=Loop.through(grown.points + shift, grown.tags, grown.curved))
+
+
+def gap_of(placement: Placement, side: str) -> Fraction:
+    """The installation gap on a side of a placement as it is seen from outside the host, mm; the unit's own left is at
+    the right where it is turned or mirrored."""
+    other = {"left": "right", "right": "left"}.get(side, side) if flipped(placement) else side
+    return exact_face(other, placement.gap.mm, _gaps(placement))
+
+
+def _gaps(placement: Placement) -> dict[str, Fraction]:
+    return {side: gap.mm for side, gap in placement.gaps.items()}
+
+
+def flipped(placement: Placement) -> bool:
+    """Whether a unit's left is at the right, seen from outside its host."""
+    return placement.turned != placement.mirrored
+
+
+def _own_size(placement: Placement) -> Rect:
+    """The size of an opening without a unit."""
+    for name, size in (("width", placement.width), ("height", placement.height)):
+        if size is None:
+            raise Refusal(
+                name,
+                "an opening with a size",
+                f"An opening without a unit needs a {name} of its own.",
+                f"Give it a {name}, or a unit.",
+                Fraction(1000),
+            )
+    assert placement.width
+    assert placement.height
+    return Rect(Fraction(0), Fraction(0), placement.width.mm, placement.height.mm)

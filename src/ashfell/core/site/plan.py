@@ -10,8 +10,9 @@ from ashfell.core.base.address import Address
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document import SiteDocument
 from ashfell.core.site.hosts.host import Host
-from ashfell.core.site.opening import Opening
+from ashfell.core.site.opening import Opening, gap_of
 from ashfell.core.site.scene import Scene
+from ashfell.core.site.variant import planes_in
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,12 +33,14 @@ def plan(site: SiteDocument, scene: Scene) -> list[PlanHost]:
         host, frame = standing.host, standing.host.frame()
         openings = tuple(sorted(standing.openings, key=lambda one: one.x))
         by_placement = {opening.placement: opening for opening in openings}
-        stood = [placement for placement in site.placements_in.get(key, ()) if placement.id in by_placement]
+        placed = site.placements_in.get(key, ())
+        stood = [placement for placement in placed if placement.id in by_placement and placement.id in scene.units]
         corners = np.empty((len(stood), 4, 3))
         for index, placement in enumerate(stood):
-            opening, gap, recess = by_placement[placement.id], float(placement.gap.mm), float(placement.recess.mm)
-            front, back = (-recess - float(w) for w in scene.units[placement.unit].layout.depth)
-            low, high = float(opening.x) + gap, float(opening.right) - gap
+            opening = by_placement[placement.id]
+            front, back = (-float(w) for w in planes_in(placement, scene.units[placement.id].layout, host.thickness))
+            low = float(opening.x + gap_of(placement, "left"))
+            high = float(opening.right - gap_of(placement, "right"))
             corners[index] = (low, 0, back), (high, 0, back), (high, 0, front), (low, 0, front)
         outlines = (corners @ frame[:3, :3].T + frame[:3, 3])[..., :2]
         entries = [Address("placements") / placement.id for placement in stood]

@@ -35,6 +35,12 @@ class Topology:
         return np.asarray(np.unique(self.face_of_triangle, return_index=True)[1], dtype=np.int32)
 
     @cached_property
+    def turned(self) -> Topology:
+        """That of the mirror image: every triangle the other way round."""
+        known = {face: tuple(path[::-1] for path in paths) for face, paths in self.known.items()}
+        return Topology(np.ascontiguousarray(self.triangles[:, ::-1]), self.face_of_triangle, known)
+
+    @cached_property
     def _loops(self) -> dict[int, Paths]:
         return dict(self.known)
 
@@ -136,8 +142,12 @@ class Solid:
         return np.asarray(smooth / np.linalg.norm(smooth, axis=1, keepdims=True))
 
     def moved(self, matrix: Floats) -> Solid:
-        """The solid under a rigid motion (4, 4) that keeps handedness."""
-        return replace(self, vertices=self.vertices @ matrix[:3, :3].T + matrix[:3, 3])
+        """The solid under a rigid motion (4, 4), or turned into its mirror image by one."""
+        vertices = self.vertices @ matrix[:3, :3].T + matrix[:3, 3]
+        if np.linalg.det(matrix[:3, :3]) > 0:
+            return replace(self, vertices=vertices)
+        flow = None if self.flow is None else self.flow.reshape(-1, 3, 2)[:, ::-1].reshape(-1, 2)
+        return Solid(vertices, self.topology.turned, flow)
 
     def manifold(self) -> manifold3d.Manifold:
         """The solid for boolean operations."""

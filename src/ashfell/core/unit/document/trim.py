@@ -12,16 +12,15 @@ from ashfell.core.solid.section import Edge, OwnSection
 
 class Casing(Document):
     """A surround on a face of the wall: ``width`` across, ``projection`` off the wall, its inner edge lapping the frame
-    by ``lap`` (negative leaves a step), on all sides or without the sill; ``fitting`` leaves out
-    the sill where a sill board stands there. ``forward`` is how far the wall's face stands
-    before the frame's (behind it, inside). ``section`` is an own one: x outwards from the inner edge, y off the
-    wall."""
+    by ``lap`` (negative leaves a step), on all sides or without the sill; ``fitting`` leaves out the sill where a sill
+    board stands there. ``forward`` is how far the wall's face stands before the frame's (behind it, inside); null: 0,
+    and in a wall what that is there. ``section`` is an own one: x outwards from the inner edge, y off the wall."""
 
     width: Size = mm("70")
     projection: Size = mm("18")
     lap: Place = mm("10")
     sides: Literal["fitting", "all", "no sill"] = "fitting"
-    forward: Place = mm("0")
+    forward: Place | None = None
     edge: Edge = Edge(kind="chamfer", size=mm("4"))
     section: OwnSection | None = None
 

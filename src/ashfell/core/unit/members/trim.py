@@ -49,10 +49,10 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
     if trim.sill:
         _straight_side(layout, "sill", "trim.sill")
     if trim.outside:
-        wall = front + float(trim.outside.forward.mm)
+        wall = front + _forward(trim.outside)
         yield from _casing(trim.outside, ring, wall, 1.0, ("outside", _over_sill(trim, "outside", layout)), finishes)
     if trim.inside:
-        wall = back - float(trim.inside.forward.mm)
+        wall = back - _forward(trim.inside)
         yield from _casing(trim.inside, ring, wall, -1.0, ("inside", _over_sill(trim, "inside", layout)), finishes)
     if trim.sill:
         yield Member("sill", "trim.sill", "sill", finishes.of("sill"), ALONG_U, _sill(trim, trim.sill, layout))
@@ -75,6 +75,11 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
             ALONG_U,
             _head_drip(trim, trim.head_drip, layout),
         )
+
+
+def _forward(casing: Casing | None) -> float:
+    """How far the wall's face stands before the frame's, mm."""
+    return float(casing.forward.mm) if casing and casing.forward else 0.0
 
 
 def _under_sill(sill: Sill, back: float) -> float:
@@ -328,7 +333,7 @@ def _own_board(
 
 def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -> Sweep:
     left, right, foot = _straight_side(layout, "sill", "trim.apron")
-    wall = back - (float(trim.inside.forward.mm) if trim.inside else 0.0)
+    wall = back - _forward(trim.inside)
     over = float(apron.over.mm)
     below = foot + head
     if trim.inside and not _over_sill(trim, "inside", layout):
@@ -342,7 +347,7 @@ def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -
 def _head_drip(trim: Trim, board: Board, layout: Layout) -> Sweep:
     left, right, head = _straight_side(layout, "head", "trim.head_drip")
     over = float(board.over.mm)
-    wall = float(trim.outside.forward.mm) if trim.outside else 0.0
+    wall = _forward(trim.outside)
     foot = head + (_reach(trim.outside, "trim.outside") if trim.outside else 0.0)
     section = _board_section(
         board, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"

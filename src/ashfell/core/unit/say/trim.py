@@ -52,7 +52,7 @@ def _say_casing(w: Writer, path: str, side: str, casing: Casing) -> None:
             f"Sides of the casing {side}",
         ),
         ", the wall",
-        w.length(f"{path}.forward", casing.forward, f"How far the wall stands before the frame {side}"),
+        w.length(f"{path}.forward", casing.forward, f"How far the wall stands before the frame {side}", "as placed"),
         "before the frame,",
         w.section(path, casing.section, w.edge(f"{path}.edge", casing.edge, f"Casing {side}"), f"the casing {side}"),
         ".",
