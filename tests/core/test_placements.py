@@ -191,4 +191,4 @@ def test_a_placement_that_no_longer_fits_stays_as_an_empty_opening():
 def test_an_unknown_role_is_refused():
     with pytest.raises(Refusal) as refused:
         site({"finishes": {"handle": "brushed-metal"}})
-    assert "There is no role “handle”" in refused.value.message
+    assert "“handle” is no role" in refused.value.message

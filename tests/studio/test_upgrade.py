@@ -3,6 +3,7 @@
 from importlib import import_module
 
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.document import dump
 from ashfell.core.site.document import read_site
 from ashfell.core.unit import make, read_unit
 from ashfell.core.upgrade import upgraded
@@ -78,7 +79,8 @@ def test_units_of_a_site_are_upgraded_with_it():
 def test_what_a_record_kept_in_an_earlier_format_is_read_in_the_one_in_force(db, person):
     project = Project.objects.create(name="Old house")
     record = Record.start(project, "unit", "old", FIRST, person)
-    assert record.data == upgraded(FIRST)
+    assert record.data == dump(read_unit(FIRST))
+    assert record.data["frame"]["glazed"] is None
     assert record.current.data == FIRST
 
 
@@ -90,3 +92,19 @@ def test_the_migration_changes_what_is_kept(db, person):
     import_module("ashfell.services.kept.migrations.0003_units_of_the_second_format").upgrade(apps, None)
     record.current.refresh_from_db()
     assert record.current.data["format"] == "ashfell/unit/2"
+
+
+def test_a_casing_that_stood_on_the_frame_follows_the_wall():
+    third = {"format": "ashfell/unit/3", "trim": {"outside": {"forward": "0"}, "inside": {"forward": "12"}}}
+    trim = read_unit(third).trim
+    assert (trim.outside.forward, trim.inside.forward.text) == (None, "12")
+
+
+def test_a_site_kept_in_the_first_format_can_be_changed(db, person):
+    """Its placements have every entry there is now."""
+    project = Project.objects.create(name="Old house")
+    placed = {"id": "p", "wall": "w", "unit": "u", "offset": "100"}
+    first = {"format": "ashfell/site/1", "walls": [{"id": "w"}], "placements": [placed]}
+    record = Record.start(project, "site", "site", first, person)
+    assert record.data["placements"][0]["head"] is None
+    assert record.data["format"] == "ashfell/site/2"

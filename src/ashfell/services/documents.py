@@ -17,6 +17,7 @@ from pydantic import BaseModel
 from ashfell.core.audit.finding import Finding
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.lengths import Style, Unit
 from ashfell.core.base.refusal import Refusal
@@ -35,6 +36,8 @@ from ashfell.core.unit.make import made
 SCENES_KEPT = 6
 """How many scenes are kept: before and after a change, for a few people at once."""
 
+EMPTY_OPENING = {"measured": "centre", "width": "900", "height": "2100", "sill": "0"}
+"""What an opening without a unit begins as."""
 KINDS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
 
 
@@ -120,7 +123,7 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
         When it cannot be done, or would leave something out that stands there now.
     """
     before = scene_of(data | held)
-    changed = _changed_site(data, before.site, asked, bare)
+    changed = _changed_site(data, before.site, before.scene, asked, bare)
     if changed is data:
         return ChangedSite(data, before.site, before.scene)
     after = scene_of(changed | held)
@@ -128,18 +131,22 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
     return ChangedSite(changed, after.site, after.scene)
 
 
-def _changed_site(data: Data, site: SiteDocument, asked: Mapping[str, str], bare: Unit) -> Data:
+def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[str, str], bare: Unit) -> Data:
     match asked.get("do", ""):
         case "add-wall":
             return site_edit.add_wall(data, bare)
         case "add-plate":
             return site_edit.add(data, "plates")
+        case "add-opening":
+            return site_edit.add(data, "placements", wall=asked.get("wall", ""), **EMPTY_OPENING)
         case "add-placement":
             return site_edit.place_unit(data, site, asked.get("wall", ""), asked.get("unit", ""))
         case "remove":
             return site_edit.remove(data, asked.get("table", ""), asked.get("key", ""))
-    entry = asked.get("entry", "")
-    return site_edit.change(data, entry, asked.get("value", ""), bare) if entry else data
+    entry, value = asked.get("entry", ""), asked.get("value", "")
+    if Address(entry).last in site_edit.MOVES:
+        return site_edit.move(data, scene, entry, value, bare)
+    return site_edit.change(data, entry, value, bare) if entry else data
 
 
 def check_unit(data: Mapping[str, Any], style: Style = Style()) -> tuple[MadeUnit, list[Finding]]:

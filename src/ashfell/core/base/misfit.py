@@ -16,7 +16,7 @@ SMALLEST, LARGEST = Fraction(1, 100), Fraction(1_000_000)
 
 def refusal_of(error: ErrorDetails) -> Refusal:
     """A model's validation error in the project's own words."""
-    entry = ".".join(str(place) for place in error["loc"])
+    entry = ".".join(str(place) for place in error["loc"] if place != "[key]")
     context, kind = error.get("ctx", {}), error["type"]
     if kind == "length":
         return Refusal(entry, "a length", str(context["reason"]), position=int(context["position"]))

@@ -15,6 +15,7 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import Document, Gap, Key, Name, Side, Size, mm, read
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.registry import KeyOf
 from ashfell.core.finish import Finish
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.unit.document.members import Percent
@@ -65,6 +66,7 @@ class Plate(Document):
     finish: Key = "floor-stone"
 
 
+RoleKey = Annotated[str, KeyOf(ROLES)]
 Stands = Literal["recessed", "flush outside", "flush inside", "centred"]
 
 
@@ -96,15 +98,7 @@ class Placement(Document):
     opened: Percent | None = None
     width: Size | None = None
     height: Size | None = None
-    finishes: dict[Key, Key] = {}
-
-    @model_validator(mode="after")
-    def _of_known_roles(self) -> Self:
-        for role in self.finishes:
-            if role not in ROLES:
-                known = {"role": role, "roles": ", ".join(ROLES)}
-                raise PydanticCustomError("known_roles", "There is no role “{role}”; there are {roles}.", known)
-        return self
+    finishes: dict[RoleKey, Key] = {}
 
     def __hash__(self) -> int:
         return hash((self.id, self.wall, self.unit, self.offset, self.sill))
@@ -113,7 +107,7 @@ class Placement(Document):
 class SiteDocument(Document):
     """A site: all that is placed, with the units and own finishes it uses, by key."""
 
-    format: Literal["ashfell/site/1"] = "ashfell/site/1"
+    format: Literal["ashfell/site/2"] = "ashfell/site/2"
     name: Name = "Site"
     walls: tuple[Wall, ...] = ()
     plates: tuple[Plate, ...] = ()

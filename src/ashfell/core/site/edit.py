@@ -3,24 +3,25 @@ named by their ids."""
 
 from __future__ import annotations
 
+import copy
+from collections.abc import Sequence
+from dataclasses import replace
+from fractions import Fraction
 from typing import Any
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.document import Data, dump, read, typed_length
-from ashfell.core.base.lengths import Unit, exact
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document import Placement, Plate, SiteDocument, Wall
 from ashfell.core.site.fit import free_place
 from ashfell.core.site.hosts.chain import mitres
 from ashfell.core.site.hosts.straight import StraightWall
+from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene, build_scene
+from ashfell.core.unit.edit.place import put
 from ashfell.core.unit.make import made
 
-LENGTHS = {
-    "walls": ("x", "y", "length", "thickness", "height", "lining"),
-    "plates": ("x", "y", "width", "depth", "level", "thickness"),
-    "placements": ("offset", "sill", "recess", "gap"),
-}
 KINDS: dict[str, type[Wall] | type[Plate] | type[Placement]] = {"walls": Wall, "plates": Plate, "placements": Placement}
 NAMES = {"walls": "wall", "plates": "plate", "placements": "unit"}
 FIRST_WALL = {"name": "Wall 1"}
@@ -39,18 +40,22 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     whole = Address(address)
     if len(whole.steps) == 1 and whole in data and not isinstance(data[whole], (list, dict)):
         return data | {whole: value}
-    if len(whole.steps) != 3 or whole.steps[0] not in KINDS:
+    if len(whole.steps) < 3 or whole.steps[0] not in KINDS:
         raise _unknown(address)
-    table, key, field = whole.steps
+    table, key, *field = whole.steps
     index = _index(data, table, key, address)
-    if field == "id" or field not in data[table][index]:
+    if field == ["id"]:
         raise _unknown(address)
-    kept: Any = value
-    if field in LENGTHS[table]:
-        kept = typed_length(address, value, bare)
-    elif field == "angle":
-        kept = _degrees(address, value)
-    return _with_table(data, table, index, data[table][index] | {field: kept})
+    if field == ["angle"]:
+        return _with_table(data, table, index, data[table][index] | {"angle": _degrees(address, value)})
+    entry = copy.deepcopy(data[table][index])
+    try:
+        put(entry, ".".join(field), value, bare, KINDS[table])
+    except Refusal as refusal:
+        raise replace(
+            refusal, entry=address, message=refusal.message.replace(f"“{'.'.join(field)}”", f"“{address}”")
+        ) from None
+    return _with_table(data, table, index, entry)
 
 
 def _unknown(address: str) -> Refusal:
@@ -76,6 +81,67 @@ def _degrees(entry: str, value: str) -> float:
         return float(value.strip().removesuffix("°"))
     except ValueError as error:
         raise Refusal(entry, "an angle", f"“{value}” is not an angle.", "Type degrees, e.g. 90.") from error
+
+
+MOVES = ("before", "behind", "moved")
+"""What moves an opening instead of setting an entry: to a distance from what is before it or behind it along its wall,
+or by a shift along and up."""
+
+
+def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") -> Data:
+    """An opening moved along its wall or up, e.g. ``"placements.p.before"``: its offset and sill are set as they are
+    measured.
+
+    Parameters
+    ----------
+    scene : Scene
+        Of the document as it is.
+    value : str
+        The distance ``before`` or ``behind`` it, or how far it is ``moved``: ``"along; up"``.
+
+    Raises
+    ------
+    Refusal
+        When the opening is not there, or the value cannot be read.
+    """
+    whole = Address(address)
+    table, key, what = whole.steps
+    index = _index(data, table, key, address)
+    opening, placement = scene.openings.get(key), data[table][index]
+    if opening is None:
+        raise Refusal(address, "an opening that is there", "This opening is not cut.", "Mend its place first.")
+    standing = scene.standing[placement["wall"]]
+    if what == "moved":
+        along, _, up = value.partition(";")
+        by = _distance(address, along, bare), _distance(address, up or "0", bare)
+        return _with_table(data, table, index, placement | _moved(placement, *by))
+    low, high = beside(opening, standing.openings, standing.host.length)
+    size = _distance(address, value, bare)
+    by_x = low + size - opening.x if what == "before" else high - size - opening.right
+    return _with_table(data, table, index, placement | _moved(placement, by_x, Fraction(0)))
+
+
+def _distance(address: str, text: str, bare: Unit) -> Fraction:
+    try:
+        return parse(text, bare)
+    except LengthError as error:
+        raise Refusal(address, "a length", error.reason, position=error.position) from error
+
+
+def beside(opening: Opening, others: Sequence[Opening], length: Fraction) -> tuple[Fraction, Fraction]:
+    """Where the openings beside it end and begin that stand at its height, or else the host, mm."""
+    level = [one for one in others if one is not opening and one.z < opening.head and opening.z < one.head]
+    before = [one.right for one in level if one.right <= opening.x]
+    behind = [one.x for one in level if one.x >= opening.right]
+    return max(before, default=Fraction(0)), min(behind, default=length)
+
+
+def _moved(placement: Data, along: Fraction, up: Fraction) -> Data:
+    """What is set to move a placement."""
+    sign = -1 if placement["measured"] == "end" else 1
+    made = {"offset": exact(parse(str(placement["offset"])) + sign * along)} if along else {}
+    level = "head" if placement["head"] else "sill"
+    return made | ({level: exact(parse(str(placement[level])) + up)} if up else {})
 
 
 def add(data: Data, table: str, **entries: Any) -> Data:

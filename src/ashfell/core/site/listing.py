@@ -36,11 +36,12 @@ class Row:
 
 @dataclass(frozen=True)
 class Listing:
-    """The rows of a site, its plates, and the address of what is picked."""
+    """The rows of a site, its plates, the address of what is picked, and the id of the wall that is opened."""
 
     rows: tuple[Row, ...]
     plates: tuple[Plate, ...]
     picked: str
+    wall: str = ""
 
 
 def listing(site: SiteDocument, picked: str = "") -> Listing:
@@ -56,7 +57,7 @@ def listing(site: SiteDocument, picked: str = "") -> Listing:
     if not wall and not (table == "plates" and any(plate.id == key for plate in site.plates)):
         wall = site.walls[0].id if site.walls else ""
         picked = Address("walls") / wall if wall else ""
-    return Listing(tuple(_row(site, one, one.id == wall, placement) for one in site.walls), site.plates, picked)
+    return Listing(tuple(_row(site, one, one.id == wall, placement) for one in site.walls), site.plates, picked, wall)
 
 
 def _row(site: SiteDocument, wall: Wall, opened: bool, placement: str) -> Row:

@@ -26,6 +26,11 @@ class Unit:
         """The elevation from outside, back to front."""
         return elevation(self.parts)
 
+    @cached_property
+    def inside(self) -> list[Shape]:
+        """The elevation from inside, back to front; its right is the unit's left."""
+        return elevation(self.parts, "inside")
+
 
 class _Content:
     """A document that is the same as any other of the same content."""

@@ -9,9 +9,13 @@ from django.conf import settings
 from django.db import models, transaction
 from django.utils.text import slugify
 
+from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES, Style
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
-from ashfell.core.upgrade import upgraded
+from ashfell.core.site.document import SiteDocument
+from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.upgrade import STEPS, upgraded
 
 Data = dict[str, Any]
 RESERVED = ("new", "take-in", "start", "compare")
@@ -227,5 +231,13 @@ class Revision(models.Model):
 
     @property
     def document(self) -> Data:
-        """Its document in the format that is in force."""
-        return dict(upgraded(self.data))
+        """Its document in the format that is in force; one of an earlier format with every entry there is now, as what
+        is kept from then on has them."""
+        if self.data.get("format") not in STEPS:
+            return dict(upgraded(self.data))
+        model = UnitDocument if self.record.kind == Record.Kind.UNIT else SiteDocument
+        fresh = upgraded(self.data)
+        try:
+            return dump(read(model, fresh))
+        except Refusal:
+            return dict(fresh)

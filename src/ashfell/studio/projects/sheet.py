@@ -1,11 +1,12 @@
-"""The sheet of a plan as its page draws it."""
+"""The sheets of a plan and of a wall's elevation as their page draws them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
 from ashfell.core.drawing.plan_sheet import PlanSheet, Size
-from ashfell.formats.svg import PX
+from ashfell.core.drawing.wall_sheet import Hole, WallSheet
+from ashfell.formats.svg import PX, shapes_svg
 from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
 
@@ -46,3 +47,51 @@ def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
     )
     sizes = tuple(DrawnSize(in_pixels(size), in_pixels(size.line), all_in_pixels(size.ticks)) for size in sheet.sizes)
     return DrawnPlan(round(sheet.width * PX, 1), round(sheet.height * PX, 1), areas, sizes, north)
+
+
+@dataclass(frozen=True)
+class DrawnHole:
+    """An opening's outline."""
+
+    of: Hole
+    d: str
+
+
+@dataclass(frozen=True)
+class DrawnWall:
+    """What the template of a wall's elevation goes through: ``units`` are elevations drawn once, ``placed`` which of
+    them stands where, as a transform."""
+
+    looks: str
+    width: float
+    height: float
+    scale: float
+    wall: str
+    holes: tuple[DrawnHole, ...]
+    units: tuple[str, ...]
+    placed: tuple[tuple[int, str], ...]
+    boxes: tuple[object, ...]
+    figures: tuple[object, ...]
+    lines: tuple[object, ...]
+
+
+def drawn_wall(sheet: WallSheet) -> DrawnWall:
+    """A wall's elevation ready for the page."""
+    paper, local = sheet.paper.times(PX), sheet.local.times(PX)
+    placed = tuple(
+        (one.drawing, f"translate({one.x * PX:.5g} {one.y * PX:.5g}){' scale(-1 1)' if one.over else ''}")
+        for one in sheet.placed
+    )
+    return DrawnWall(
+        sheet.looks,
+        round(paper.width, 2),
+        round(paper.height, 2),
+        round(paper.scale, 6),
+        path(sheet.wall),
+        tuple(DrawnHole(hole, path(hole.points)) for hole in sheet.holes),
+        tuple(shapes_svg(shapes, local) for shapes in sheet.drawings),
+        placed,
+        all_in_pixels(sheet.boxes),
+        all_in_pixels(sheet.figures),
+        all_in_pixels(sheet.lines),
+    )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from django.contrib import messages
 from django.db import transaction
@@ -15,18 +15,23 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
+from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
 from ashfell.core.site.document import SiteDocument
 from ashfell.core.site.listing import listing
+from ashfell.core.site.say import say_placement
+from ashfell.core.unit.say.writer import Writer
 from ashfell.formats import glb
 from ashfell.services.documents import ChangedSite, change_site, check_site, scene_of
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
 from ashfell.studio.answers import handed_over, moved, person_of, saved
-from ashfell.studio.projects.sheet import drawn_plan
+from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
 
-ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements"}
+ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements", "add-opening": "placements"}
 """Where what a request adds is put."""
+SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}
+"""What the sheet can show: the site from above, or the wall that is worked on."""
 
 
 @require_GET
@@ -133,8 +138,18 @@ def _picked(request: HttpRequest, site: SiteDocument) -> str:
 def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[str, Any]:
     project, site = record.project, built.site
     listed = listing(site, _picked(request, site))
-    sheet = plan_sheet(site, built.scene, project.style, listed.picked)
+    side = request.POST.get("side", "") or request.GET.get("side", "")
     units = [(unit.key, unit.name) for unit in project.units]
+    sheet, elevation = None, None
+    if side in get_args(Looks):
+        looks: Any = side
+        elevation = wall_sheet(site, built.scene, project.style, listed.wall, listed.picked, looks)
+    if elevation is None:
+        side, sheet = "plan", plan_sheet(site, built.scene, project.style, listed.picked)
+    at = Address(listed.picked)
+    placement = site.placement_by_id.get(at.last) if at.parent == "placements" else None
+    writer = Writer(project.style, {key: finish.name for key, finish in project.all_finishes().items()})
+    opening = built.scene.openings.get(placement.id) if placement else None
     return {
         "project": project,
         "nav": "site",
@@ -143,7 +158,12 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         "site": site,
         "listed": listed,
         "at": listed.picked,
+        "side": side,
+        "sides": SIDES,
         "sheet": drawn_plan(sheet) if sheet else None,
+        "elevation": drawn_wall(elevation) if elevation else None,
+        "sentence": say_placement(writer, placement, dict(units), opening) if placement else None,
+        "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",
         "style": project.style,
         "units": units,
         "names": dict(units),

@@ -24,7 +24,7 @@ from ashfell.core.upgrade import upgraded
 class UnitDocument(Cell):
     """A window or door unit."""
 
-    format: Literal["ashfell/unit/3"] = "ashfell/unit/3"
+    format: Literal["ashfell/unit/4"] = "ashfell/unit/4"
     name: Name = "Window"
     tags: Annotated[tuple[Name, ...], Field(max_length=40)] = ()
     width: Size = mm("1200")

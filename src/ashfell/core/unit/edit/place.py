@@ -97,8 +97,9 @@ def refuse_no_light(owner: Data, address: Address) -> None:
         )
 
 
-def put(data: Data, address: str, value: str, bare: Unit) -> None:
-    """One value set, read as what the schema says stands there; an empty one leaves out what may be left out.
+def put(data: Data, address: str, value: str, bare: Unit, model: type[BaseModel] = UnitDocument) -> None:
+    """One value set, read as what the schema of a ``model`` says stands there; an empty one leaves out what may be left
+    out.
 
     Raises
     ------
@@ -109,7 +110,7 @@ def put(data: Data, address: str, value: str, bare: Unit) -> None:
     if not last:
         raise unknown(address)
     holder = at(data, path)
-    kind = _kind_at(data, address)
+    kind = _kind_at(data, address, model)
     if isinstance(holder, list):
         if not last.isdigit() or int(last) >= len(holder):
             raise unknown(address)
@@ -117,7 +118,7 @@ def put(data: Data, address: str, value: str, bare: Unit) -> None:
         return
     if not isinstance(holder, dict):
         raise unknown(address)
-    if not value.strip() and any(get_origin(option) is dict for option in _options(_kind_at(data, path))):
+    if not value.strip() and any(get_origin(option) is dict for option in _options(_kind_at(data, path, model))):
         holder.pop(last, None)
     else:
         holder[last] = _read(address, value, kind, bare)
@@ -133,9 +134,9 @@ def _options(kind: Any) -> list[Any]:
     return [kind]
 
 
-def _kind_at(data: Data, address: str) -> Any:
+def _kind_at(data: Data, address: str, model: type[BaseModel]) -> Any:
     """The type of what stands at an address, from the models."""
-    kind: Any = UnitDocument
+    kind: Any = model
     here: Any = data
     for step in Address(address).steps:
         kind = _kind_below(kind, step, here, address)

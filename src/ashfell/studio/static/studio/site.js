@@ -6,13 +6,17 @@ import { following } from "./following.js";
 import { looking } from "./looking.js";
 import { byId } from "./page.js";
 import { panes } from "./panes.js";
+import { placing } from "./placing.js";
 import { pointing } from "./pointing.js";
+import { zooming } from "./zooming.js";
 
 const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
 const workspace = () => byId("workspace");
 const entries = new Entries(bench, "workspace");
 const look = looking(entries, () => false);
 entries.onShown(panes(bench));
+placing(entries, look);
+zooming(entries);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");

@@ -1,0 +1,300 @@
+"""The elevation of a wall laid out: its openings in outline with the units in them, the strip of piers and openings
+along it, and the heights of the one that is worked on. Each number has the address that typing over it changes.
+
+Lengths on the sheet are millimetres of paper.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.lengths import Style, exact, show, typed
+from ashfell.core.drawing.frame import FIGURE, figure_id, room_for
+from ashfell.core.drawing.paper import Sheet
+from ashfell.core.drawing.sheet import Box, Figure, Line, Points
+from ashfell.core.seen import Shape
+from ashfell.core.site.document import Placement, SiteDocument
+from ashfell.core.site.edit import beside
+from ashfell.core.site.hosts.host import Host
+from ashfell.core.site.opening import Opening, flipped, gap_of
+from ashfell.core.site.scene import Scene
+from ashfell.core.unit.make import Unit
+
+Looks = Literal["outside", "inside"]
+SIZE = (169.333, 150.0)
+MARGINS = (36.0, 22.0, 10.0, 34.0)
+"""Left, right, top and foot."""
+GAP, BAND = 5.0, 8.6
+"""Between the wall and its strip, and how deep that is."""
+LANE = 1.2
+TICK = 1.06
+OFF = 6.0
+"""How far the chain of heights stands off the wall, and the overall height."""
+SEEN = 2.0
+"""Units narrower than this on paper are drawn by their outline alone."""
+MEASURED = 14
+"""How many openings of a row are dimensioned: all when there are no more, else those beside the one worked on."""
+
+
+@dataclass(frozen=True)
+class Hole:
+    """An opening on the sheet: its outline, the address of its placement, whether a unit is in it, and whether it is
+    worked on."""
+
+    points: Points
+    entry: str
+    label: str
+    filled: bool
+    picked: bool
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A unit where it stands: which of the drawings it is, where the origin of that is on the sheet, and whether it is
+    turned over."""
+
+    drawing: int
+    x: float
+    y: float
+    over: bool
+
+
+@dataclass(frozen=True)
+class WallSheet:
+    """All that is drawn on the sheet of a wall. ``drawings`` are elevations of units, each once, laid from the origin
+    of ``local``."""
+
+    looks: Looks
+    paper: Sheet
+    wall: Points
+    holes: tuple[Hole, ...]
+    drawings: tuple[Sequence[Shape], ...]
+    local: Sheet
+    placed: tuple[Placed, ...]
+    boxes: tuple[Box, ...]
+    figures: tuple[Figure, ...]
+    lines: tuple[Line, ...]
+
+
+@dataclass(frozen=True)
+class _Elevation:
+    """A wall as one looks at it."""
+
+    host: Host
+    looks: Looks
+    paper: Sheet
+    style: Style
+    openings: tuple[Opening, ...]
+    placements: dict[str, Placement]
+
+    def x(self, u: Fraction | float) -> float:
+        """Where a place along the wall is on the sheet."""
+        return self.paper.x(u if self.looks == "outside" else float(self.host.length) - float(u))
+
+    def span(self, low: Fraction, high: Fraction) -> tuple[float, float]:
+        """From where to where a stretch of it is, from the left."""
+        ends = self.x(low), self.x(high)
+        return min(ends), max(ends)
+
+
+def wall_sheet(
+    site: SiteDocument, scene: Scene, style: Style, wall: str, picked: str = "", looks: Looks = "outside"
+) -> WallSheet | None:
+    """Lay out the elevation of a wall; None where there is none of that id. ``picked`` is the address of the placement
+    that is worked on."""
+    standing = scene.standing.get(wall)
+    if standing is None:
+        return None
+    host = standing.host
+    paper = Sheet.fitted_to((0.0, 0.0, float(host.length), float(host.height)), SIZE, MARGINS)
+    placements = {placement.id: placement for placement in site.placements_in.get(wall, ())}
+    openings = tuple(sorted(standing.openings, key=lambda one: (one.x, one.z)))
+    seen = _Elevation(host, looks, paper, style, openings, placements)
+    at = next((one for one in openings if Address("placements") / one.placement == picked), None)
+    drawings, placed = _units(seen, scene.units)
+    row = _row(openings, at)
+    corners = [
+        (Fraction(0), Fraction(0)),
+        (host.length, Fraction(0)),
+        (host.length, host.height),
+        (Fraction(0), host.height),
+    ]
+    return WallSheet(
+        looks,
+        paper,
+        tuple((seen.x(u), paper.y(v)) for u, v in corners),
+        tuple(_hole(seen, one, one is at, scene.units) for one in openings),
+        tuple(drawings),
+        Sheet(0.0, 0.0, paper.scale, 0.0, 0.0),
+        tuple(placed),
+        tuple(_boxes(seen, row)),
+        (*_along(seen, row, at), *_overall(seen), *(_heights(seen, at) if at else ())),
+        tuple(_lines(seen, at)),
+    )
+
+
+def _row(openings: Sequence[Opening], at: Opening | None) -> tuple[Opening, ...]:
+    """The openings that stand at the height of the one worked on, or of the first, no two before each other."""
+    if not openings:
+        return ()
+    first = at or openings[0]
+    level, row = first.z + first.height / 2, [first]
+    for one in openings:
+        if one is not first and one.z < level < one.head and all(one.right <= o.x or one.x >= o.right for o in row):
+            row.append(one)
+    return tuple(sorted(row, key=lambda one: one.x))
+
+
+def _hole(seen: _Elevation, one: Opening, picked: bool, units: object) -> Hole:
+    points = tuple((seen.x(u), seen.paper.y(v)) for u, v in one.points.tolist())
+    placement = seen.placements[one.placement]
+    assert isinstance(units, dict)
+    told = f"{placement.unit or 'Opening'}, {show(one.x, seen.style)} along, sill at {show(one.z, seen.style)}"
+    return Hole(points, Address("placements") / one.placement, told, one.placement in units, picked)
+
+
+def _units(seen: _Elevation, units: object) -> tuple[list[Sequence[Shape]], list[Placed]]:
+    """Each unit's elevation once, and where it stands."""
+    assert isinstance(units, dict)
+    drawings: list[Sequence[Shape]] = []
+    known: dict[tuple[int, bool], int] = {}
+    placed = []
+    for one in seen.openings:
+        unit: Unit | None = units.get(one.placement)
+        if unit is None or float(one.width) * seen.paper.scale < SEEN:
+            continue
+        placement, size = seen.placements[one.placement], unit.layout.overall
+        front = (seen.looks == "outside") != placement.turned
+        if (id(unit), front) not in known:
+            known[id(unit), front] = len(drawings)
+            drawings.append(unit.shapes if front else unit.inside)
+        left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
+        origin = left + size.right if flipped(placement) else left - size.x
+        y = seen.paper.y(foot - size.y)
+        placed.append(Placed(known[id(unit), front], seen.x(origin), y, placement.mirrored))
+    return drawings, placed
+
+
+def _boxes(seen: _Elevation, row: Sequence[Opening]) -> Iterator[Box]:
+    top = seen.paper.y(0) + GAP
+    reached = Fraction(0)
+    for one in row:
+        own = Address("placements") / one.placement
+        for kind, low, high, about in (("pier", reached, one.x, seen.host.entry), ("light", one.x, one.right, own)):
+            if high > low:
+                left, right = seen.span(low, high)
+                yield Box(kind, left, top, right - left, BAND, about)
+        reached = one.right
+    if reached < seen.host.length:
+        left, right = seen.span(reached, seen.host.length)
+        yield Box("pier", left, top, right - left, BAND, seen.host.entry)
+
+
+def _along(seen: _Elevation, row: Sequence[Opening], at: Opening | None) -> Iterator[Figure]:
+    """Piers and openings along the strip; a pier moves the opening behind it, the last one that before it."""
+    shown = row
+    if len(row) > MEASURED:
+        index = row.index(at) if at in row else 0
+        shown = row[max(0, index - 1) : index + 2]
+    top = seen.paper.y(0) + GAP
+    for one in shown:
+        own, placement = Address("placements") / one.placement, seen.placements[one.placement]
+        low, high = beside(one, row, seen.host.length)
+        if one.x > low:
+            yield _figure(seen, (low, one.x), top + BAND + LANE, own / "before", f"Before {one.placement}")
+        label = f"Width of {one.placement}"
+        yield _figure(
+            seen, (one.x, one.right), top + (BAND - FIGURE) / 2, own / "width" if _is_sized(placement) else "", label
+        )
+        last = one is shown[-1]
+        if last and high > one.right:
+            yield _figure(seen, (one.right, high), top + BAND + LANE, own / "behind", f"Behind {one.placement}")
+
+
+def _is_sized(placement: Placement) -> bool:
+    """Whether the width of an opening is that of its placement, whatever gaps there are."""
+    return not placement.gap.mm and not placement.gaps
+
+
+def _figure(seen: _Elevation, span: tuple[Fraction, Fraction], y: float, entry: str, label: str) -> Figure:
+    size = span[1] - span[0]
+    text = show(size, seen.style)
+    left, right = seen.span(*span)
+    width, small = room_for(text, right - left - 0.5)
+    x = (left + right) / 2 - width / 2
+    return _made(seen, entry, size, label, (x, y, width), small)
+
+
+def _made(
+    seen: _Elevation, entry: str, size: Fraction, label: str, place: tuple[float, float, float], small: bool = False
+) -> Figure:
+    x, y, width = place
+    placement = seen.placements.get(Address(entry).parent.last) if entry else None
+    kept = getattr(placement, Address(entry).last, None) if placement else None
+    text = show(size, seen.style)
+    was = typed(kept, seen.style) if kept is not None and kept.mm == size else ""
+    about = Address(entry).parent if entry else ""
+    key = figure_id(entry or f"told.{label}")
+    return Figure(
+        key,
+        entry,
+        text,
+        exact(size),
+        label,
+        x,
+        y,
+        width,
+        FIGURE,
+        about=about,
+        small=small,
+        typed=was if was != text else "",
+    )
+
+
+def _overall(seen: _Elevation) -> Iterator[Figure]:
+    """Length and height of the wall."""
+    host, paper = seen.host, seen.paper
+    text = show(host.length, seen.style)
+    width, _ = room_for(text, 100.0)
+    middle, below = (paper.x(0) + paper.x(host.length)) / 2, paper.y(0) + GAP + BAND + LANE + FIGURE + LANE
+    yield _made(seen, host.entry / "length", host.length, f"Length of {host.name}", (middle - width / 2, below, width))
+    text = show(host.height, seen.style)
+    width, _ = room_for(text, 100.0)
+    beside_it = max(paper.x(0), paper.x(host.length)) + OFF + LANE
+    up = (paper.y(0) + paper.y(host.height)) / 2 - FIGURE / 2
+    yield _made(seen, host.entry / "height", host.height, f"Height of {host.name}", (beside_it, up, width))
+
+
+def _heights(seen: _Elevation, at: Opening) -> Iterator[Figure]:
+    """The heights of the opening that is worked on: to its sill, of itself, to its head."""
+    own, placement = Address("placements") / at.placement, seen.placements[at.placement]
+    left = min(seen.paper.x(0), seen.paper.x(seen.host.length)) - OFF
+    sized = own / "height" if _is_sized(placement) else ""
+    for low, high, entry, label, lane in (
+        (Fraction(0), at.z, "" if placement.head else own / "sill", f"Sill of {at.placement}", 0),
+        (at.z, at.head, sized, f"Height of {at.placement}", 0),
+        (Fraction(0), at.head, own / "head", f"Head of {at.placement}", 1),
+    ):
+        if high > low:
+            text = show(high - low, seen.style)
+            width, small = room_for(text, 15.0)
+            middle = (seen.paper.y(low) + seen.paper.y(high)) / 2 - FIGURE / 2
+            x = left - LANE - width - lane * 16.0
+            yield _made(seen, entry, high - low, label, (x, middle, width), small)
+
+
+def _lines(seen: _Elevation, at: Opening | None) -> Iterator[Line]:
+    """The lines of the heights, with a tick at each end."""
+    paper, host = seen.paper, seen.host
+    right, left = (pick(paper.x(0), paper.x(host.length)) for pick in (max, min))
+    chains = [(right + OFF, [Fraction(0), host.height])]
+    if at:
+        chains += [(left - OFF, [Fraction(0), at.z, at.head]), (left - OFF - 16.0, [Fraction(0), at.head])]
+    for x, marks in chains:
+        places = [paper.y(mark) for mark in marks]
+        yield Line(x, places[0], x, places[-1])
+        yield from (Line(x - TICK, y, x + TICK, y) for y in places)
