@@ -135,6 +135,8 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
     match asked.get("do", ""):
         case "add-wall":
             return site_edit.add_wall(data, bare)
+        case "add-room":
+            return site_edit.add_room(data, {name: asked.get(name, "") for name in site_edit.ROOM}, bare)
         case "add-plate":
             return site_edit.add(data, "plates")
         case "add-opening":
@@ -146,6 +148,8 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
     entry, value = asked.get("entry", ""), asked.get("value", "")
     if Address(entry).last in site_edit.MOVES:
         return site_edit.move(data, scene, entry, value, bare)
+    if Address(entry).last in site_edit.ROWS:
+        return site_edit.arrange(data, scene, entry)
     return site_edit.change(data, entry, value, bare) if entry else data
 
 

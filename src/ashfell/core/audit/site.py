@@ -32,6 +32,8 @@ from ashfell.core.unit.members.faces import side_faces
 
 WIDEST_GAP = Fraction(30)
 """An installation gap above this is told, mm (common practice, no source)."""
+THIN = 50.0
+"""Less wall than this beside or above an opening is told, mm (common practice, no source)."""
 MEET = 1e-3
 """Footprints that share less than this only touch, mm²."""
 BESIDE = 1.0
@@ -44,6 +46,7 @@ def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
     for name, parts in scene.definitions.items():
         found += [finding.within(name) for finding in audit_parts(parts)]
     for key, standing in scene.standing.items():
+        found += _thin(standing)
         cut = {opening.placement: opening for opening in standing.openings}
         placed = [placement for placement in site.placements_in.get(key, ()) if placement.id in cut]
         for placement in placed:
@@ -53,6 +56,28 @@ def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
             found += _in_its_opening(placement, unit, standing.host)
             found += _against_its_host(placement, unit, standing, cut[placement.id])
     return [*found, *_placed_overlaps(scene)]
+
+
+def _thin(standing: Standing) -> Iterator[Finding]:
+    """Openings with little wall left beside or above them; none left is meant, as at a corner or under a beam."""
+    host, boxes = standing.host, [one.polygon.bounds for one in standing.openings]
+    for one, (left, foot, right, head) in zip(standing.openings, boxes, strict=True):
+        near = _near_openings(standing, np.array([[left - THIN, foot], [right + THIN, head]]))
+        apart = min((float(one.polygon.distance(other.polygon)) for other in near if other is not one), default=THIN)
+        for room, where in (
+            (left, f"before it to the start of “{host.name}”"),
+            (float(host.length) - right, f"behind it to the end of “{host.name}”"),
+            (float(host.height) - head, f"above it to the top of “{host.name}”"),
+            (apart, "between it and the next opening"),
+        ):
+            if NEAR < room < THIN:
+                yield Finding(
+                    "warning",
+                    "wall beside the opening",
+                    Address("placements") / one.placement,
+                    f"Only {show(Fraction(round(room * 100), 100))} mm of wall is left {where}.",
+                    f"{THIN:g} mm or more stands; none at all can be meant.",
+                )
 
 
 def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Finding]:

@@ -18,7 +18,7 @@ from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Box, Figure, Line, Points
 from ashfell.core.seen import Shape
 from ashfell.core.site.document import Placement, SiteDocument
-from ashfell.core.site.edit import beside
+from ashfell.core.site.edit import beside, level_with
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening, flipped, gap_of
 from ashfell.core.site.scene import Scene
@@ -138,15 +138,8 @@ def wall_sheet(
 
 
 def _row(openings: Sequence[Opening], at: Opening | None) -> tuple[Opening, ...]:
-    """The openings that stand at the height of the one worked on, or of the first, no two before each other."""
-    if not openings:
-        return ()
-    first = at or openings[0]
-    level, row = first.z + first.height / 2, [first]
-    for one in openings:
-        if one is not first and one.z < level < one.head and all(one.right <= o.x or one.x >= o.right for o in row):
-            row.append(one)
-    return tuple(sorted(row, key=lambda one: one.x))
+    """The openings that stand at the height of the one worked on, or of the first."""
+    return tuple(level_with(at or openings[0], openings)) if openings else ()
 
 
 def _hole(seen: _Elevation, one: Opening, picked: bool, units: object) -> Hole:

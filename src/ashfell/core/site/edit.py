@@ -4,15 +4,16 @@ named by their ids."""
 from __future__ import annotations
 
 import copy
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.document import Data, dump, read, typed_length
 from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.site.document import Placement, Plate, SiteDocument, Wall
 from ashfell.core.site.fit import free_place
 from ashfell.core.site.hosts.chain import mitres
@@ -121,6 +122,69 @@ def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") 
     return _with_table(data, table, index, placement | _moved(placement, by_x, Fraction(0)))
 
 
+ROWS = ("equal", "heads", "sills", "copied")
+"""What is done to the openings at the height of one: their piers made equal, their heads or sills brought into line
+with it, or one like it put behind it."""
+
+
+def arrange(data: Data, scene: Scene, address: str) -> Data:
+    """The openings of a wall at the height of one of them arranged, e.g. ``"placements.p.equal"``.
+
+    Raises
+    ------
+    Refusal
+        When the opening is not there, or there is no room for the copy.
+    """
+    whole = Address(address)
+    table, key, what = whole.steps
+    index, opening = _index(data, table, key, address), scene.openings.get(key)
+    if opening is None:
+        raise Refusal(address, "an opening that is there", "This opening is not cut.", "Mend its place first.")
+    standing = scene.standing[data[table][index]["wall"]]
+    if what == "copied":
+        return _copied(data, index, opening, standing.openings, standing.host.length)
+    row = level_with(opening, standing.openings)
+    places = {one.placement: number for number, one in enumerate(row)}
+    pier = (standing.host.length - sum(one.width for one in row)) / (len(row) + 1)
+    changed, reached = {}, pier
+    for one in row:
+        entry = data[table][_index(data, table, one.placement, address)]
+        if what == "equal":
+            changed[one.placement] = _moved(entry, reached - one.x, Fraction(0))
+            reached += one.width + pier
+        elif what == "heads":
+            changed[one.placement] = {"head": exact(opening.head)}
+        else:
+            changed[one.placement] = {"head": None, "sill": exact(opening.z)}
+    return data | {table: [entry | changed[entry["id"]] if entry["id"] in places else entry for entry in data[table]]}
+
+
+def level_with(opening: Opening, others: Sequence[Opening]) -> list[Opening]:
+    """The openings at the height of the middle of one, it among them, none before another, from the start."""
+    level, row = opening.z + opening.height / 2, [opening]
+    for one in others:
+        apart = all(one.right <= other.x or one.x >= other.right for other in row)
+        if one is not opening and one.z < level < one.head and apart:
+            row.append(one)
+    return sorted(row, key=lambda one: one.x)
+
+
+def _copied(data: Data, index: int, opening: Opening, others: Sequence[Opening], length: Fraction) -> Data:
+    """One like an opening behind it: as far away as the one before it is, or as its pier, where there is room."""
+    low, high = beside(opening, others, length)
+    room, pier = high - opening.right, opening.x - low
+    if room < opening.width:
+        raise Refusal(
+            Address("placements") / opening.placement / "copied",
+            "room in the wall",
+            f"Behind the opening there is {exact_mm(room)}, and it is {exact_mm(opening.width)} wide.",
+            "Move it, or what is behind it.",
+        )
+    apart = pier if pier + opening.width <= room else (room - opening.width) / 2
+    like = {name: value for name, value in data["placements"][index].items() if name != "id"}
+    return add(data, "placements", **(like | {"measured": "start", "offset": exact(opening.right + apart)}))
+
+
 def _distance(address: str, text: str, bare: Unit) -> Fraction:
     try:
         return parse(text, bare)
@@ -170,6 +234,49 @@ def add_wall(data: Data, bare: Unit = "mm") -> Data:
     like = {name: data["walls"][-1][name] for name in ("thickness", "height", "lining", "outside", "inside")}
     name = f"Wall {len(data['walls']) + 1}"
     return add(data, "walls", name=name, x=f"{x:.6g}", y=f"{y:.6g}", angle=(last.angle + 90) % 360, **like)
+
+
+ROOM = {"length": "5 m", "width": "4 m", "height": "2700", "thickness": "300"}
+ROOM_IN_FEET = {"length": "16'", "width": "13'", "height": "9'", "thickness": '12"'}
+"""What a room is offered with: its outer sizes, the height of its walls and their thickness."""
+LEAST_ROOM = 200
+"""The least between two walls, mm."""
+DOORWAY = {"measured": "centre", "sill": "0"}
+SIDES_OF_ROOM = (("Front", 0), ("Right", 90), ("Back", 180), ("Left", 270))
+
+
+def add_room(data: Data, sizes: Mapping[str, str], bare: Unit = "mm") -> Data:
+    """Four walls round a room with a floor, and a doorway in the front; ``sizes`` are its outer ``length`` and
+    ``width``, the ``height`` and the ``thickness`` of its walls, the usual ones where they are left out.
+
+    Raises
+    ------
+    Refusal
+        When a size cannot be read, or the walls are thicker than the room.
+    """
+    usual = ROOM_IN_FEET if bare in ("in", "ft") else ROOM
+    given = {name: typed_length(f"room.{name}", sizes.get(name) or usual[name], bare) for name in ROOM}
+    length, width, height, thickness = (parse(given[name]) for name in ROOM)
+    for name, size in (("length", length), ("width", width)):
+        if size < 2 * thickness + LEAST_ROOM:
+            least = 2 * thickness + 1000
+            raise Refusal(
+                f"room.{name}",
+                "room between the walls",
+                f"Walls {exact_mm(thickness)} thick leave no room in {exact_mm(size)}.",
+                f"Make it {exact_mm(least)} or more.",
+                least,
+            )
+    corners = ((Fraction(0), Fraction(0)), (length, Fraction(0)), (length, width), (Fraction(0), width))
+    for number, ((name, angle), (x, y)) in enumerate(zip(SIDES_OF_ROOM, corners, strict=True)):
+        along = given["width"] if number % 2 else given["length"]
+        own = {"x": exact(x), "y": exact(y), "angle": angle, "length": along}
+        data = add(data, "walls", name=name, height=given["height"], thickness=given["thickness"], **own)
+    floor = {"width": given["length"], "depth": given["width"], "level": "0", "thickness": "200"}
+    data = add(data, "plates", name="Floor", **floor)
+    across, up = min(Fraction(1000), length - 2 * thickness - 100), min(Fraction(2100), height)
+    doorway = DOORWAY | {"width": exact(across), "height": exact(up)}
+    return add(data, "placements", wall=data["walls"][-4]["id"], **doorway)
 
 
 def place_unit(data: Data, site: SiteDocument, wall: str, unit: str) -> Data:

@@ -17,6 +17,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
 from ashfell.core.site.document import SiteDocument
+from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
 from ashfell.core.site.listing import listing
 from ashfell.core.site.say import say_placement
 from ashfell.core.unit.say.writer import Writer
@@ -30,6 +31,15 @@ from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
 
 ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements", "add-opening": "placements"}
 """Where what a request adds is put."""
+ASKED = ("do", "entry", "value", "wall", "unit", "table", "key")
+"""What a request may ask for, besides the sizes of a room."""
+ARRANGING = (
+    ("equal", "Equal piers", "Make the piers between the openings at this height equal"),
+    ("heads", "Heads", "Bring the heads at this height into line with this one"),
+    ("sills", "Sills", "Bring the sills at this height into line with this one"),
+    ("copied", "Copy", "Put another like it behind it"),
+)
+"""What can be done to the openings at the height of the one that is worked on."""
 SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}
 """What the sheet can show: the site from above, or the wall that is worked on."""
 
@@ -122,7 +132,7 @@ def _kept(record: Record) -> ChangedSite:
 
 def _changed(request: HttpRequest, record: Record) -> ChangedSite:
     """The site with the change that was sent."""
-    asked = {name: request.POST.get(name, "") for name in ("do", "entry", "value", "wall", "unit", "table", "key")}
+    asked = {name: request.POST.get(name, "") for name in (*ASKED, *ROOM)}
     return change_site(record.data, units_of(record.project), asked, record.project.style.bare)
 
 
@@ -146,6 +156,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         elevation = wall_sheet(site, built.scene, project.style, listed.wall, listed.picked, looks)
     if elevation is None:
         side, sheet = "plan", plan_sheet(site, built.scene, project.style, listed.picked)
+    usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
     at = Address(listed.picked)
     placement = site.placement_by_id.get(at.last) if at.parent == "placements" else None
     writer = Writer(project.style, {key: finish.name for key, finish in project.all_finishes().items()})
@@ -160,6 +171,8 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         "at": listed.picked,
         "side": side,
         "sides": SIDES,
+        "room": [(name, name.capitalize(), size) for name, size in usual_room.items()],
+        "arranging": ARRANGING,
         "sheet": drawn_plan(sheet) if sheet else None,
         "elevation": drawn_wall(elevation) if elevation else None,
         "sentence": say_placement(writer, placement, dict(units), opening) if placement else None,

@@ -96,10 +96,12 @@ export class Entries {
 
   /** @param {HTMLElement} button */
   pressed(button) {
-    const { move, revision = "", set, value = "", take, do: done = "", with: more = "{}" } = button.dataset;
+    const { move, revision = "", set, value = "", take, takeAll, do: done = "", with: more = "{}" } = button.dataset;
     if (move) return this.move(move, { revision });
     if (set) return this.send({ entry: set, value, keep: "1" }, button);
-    return this.send({ do: done, ...JSON.parse(more), ...(take ? { unit: byId(take).value } : {}), keep: "1" }, button);
+    const fields = takeAll ? [.../** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll(`${takeAll} input`))] : [];
+    const typed = Object.fromEntries(fields.map((field) => [field.name, field.value]));
+    return this.send({ do: done, ...JSON.parse(more), ...typed, ...(take ? { unit: byId(take).value } : {}), keep: "1" }, button);
   }
 
   /**
