@@ -7,8 +7,10 @@ import numpy as np
 import pytest
 
 from ashfell.core.audit.site import audit_scene
+from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document import read_site
+from ashfell.core.site.edit import change
 from ashfell.core.site.scene import build_scene
 from ashfell.formats import glb
 from tests.formats.reading import Glb
@@ -192,3 +194,22 @@ def test_an_unknown_role_is_refused():
     with pytest.raises(Refusal) as refused:
         site({"finishes": {"handle": "brushed-metal"}})
     assert "“handle” is no role" in refused.value.message
+
+
+def test_a_unit_that_fits_its_opening_is_what_the_gaps_leave():
+    own = {"width": "1500", "height": "1400", "gap": "12", "gaps": {"sill": "20"}, "fits": True}
+    document = site(own)
+    clean(document)
+    scene = build_scene(document)
+    assert (scene.openings["p0"].width, scene.openings["p0"].height) == (1500, 1400)
+    outer = scene.units["p0"].layout.outer
+    assert (outer.width, outer.height) == (1500 - 24, 1400 - 32)
+    assert [light.size for light in scene.units["p0"].layout.columns.lights] == [200, 1476 - 100 - 50 - 200]
+
+
+def test_an_opening_that_gets_a_unit_keeps_its_size():
+    data = dump(site({"unit": None, "width": "1300", "height": "1500", "gap": "10"}))
+    document = read_site(change(data, "placements.p0.unit", "u"))
+    opening = build_scene(document).openings["p0"]
+    assert (opening.width, opening.height) == (1300, 1500)
+    clean(document)

@@ -210,7 +210,7 @@ def _along(seen: _Elevation, row: Sequence[Opening], at: Opening | None) -> Iter
 
 def _is_sized(placement: Placement) -> bool:
     """Whether the width of an opening is that of its placement, whatever gaps there are."""
-    return not placement.gap.mm and not placement.gaps
+    return placement.fits or (not placement.gap.mm and not placement.gaps)
 
 
 def _figure(seen: _Elevation, span: tuple[Fraction, Fraction], y: float, entry: str, label: str) -> Figure:

@@ -80,6 +80,7 @@ class Placement(Document):
     round, ``gaps`` those of its sides that differ. ``turned`` shows its outside to the inside, ``mirrored`` is the
     other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height`` are sizes of its own, to which
     the unit is solved again, or those of an opening without one; ``finishes`` its own by role.
+    With ``fits`` they are those of the opening, and the unit is what its gaps leave of it.
     """
 
     id: Key
@@ -98,6 +99,7 @@ class Placement(Document):
     opened: Percent | None = None
     width: Size | None = None
     height: Size | None = None
+    fits: bool = False
     finishes: dict[RoleKey, Key] = {}
 
     def __hash__(self) -> int:

@@ -56,6 +56,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         raise replace(
             refusal, entry=address, message=refusal.message.replace(f"“{'.'.join(field)}”", f"“{address}”")
         ) from None
+    if field == ["unit"] and data[table][index]["unit"] is None:
+        entry["fits"] = True  # an opening that gets a unit keeps its size
     return _with_table(data, table, index, entry)
 
 

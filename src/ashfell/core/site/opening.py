@@ -113,6 +113,8 @@ def opening_for(placement: Placement, layout: Layout | None, length: Fraction) -
 def gap_of(placement: Placement, side: str) -> Fraction:
     """The installation gap on a side of a placement as it is seen from outside the host, mm; the unit's own left is at
     the right where it is turned or mirrored."""
+    if not placement.gaps:
+        return placement.gap.mm
     other = {"left": "right", "right": "left"}.get(side, side) if flipped(placement) else side
     return exact_face(other, placement.gap.mm, _gaps(placement))
 

@@ -19,6 +19,7 @@ STANDS = {
     "flush inside": "flush inside",
     "centred": "centred in the wall",
 }
+FITS = {"no": "the unit", "yes": "the opening"}
 HANDS = {"no": "as drawn", "yes": "mirrored"}
 FACES = {"no": "its outside out", "yes": "its outside in"}
 
@@ -49,6 +50,11 @@ def say_placement(w: Writer, placement: Placement, units: Mapping[str, str], ope
         w.length(path / "width", placement.width, "Width of its own", hint),
         "by",
         w.length(path / "height", placement.height, "Height of its own", hint),
+        *(
+            [w.choice(path / "fits", "yes" if placement.fits else "no", FITS, "What the size is of")]
+            if _sized(placement)
+            else []
+        ),
         ", gap",
         w.length(path / "gap", placement.gap, "Installation gap"),
         *_sides(w, path, placement),
@@ -68,6 +74,11 @@ def say_placement(w: Writer, placement: Placement, units: Mapping[str, str], ope
             *_finishes(w, path, placement),
         ]
     return Sentence(path, (*_flat(parts), "."))
+
+
+def _sized(placement: Placement) -> bool:
+    """Whether it has a unit and a size of its own."""
+    return bool(placement.unit and (placement.width or placement.height))
 
 
 def _sides(w: Writer, path: Address, placement: Placement) -> list[Any]:

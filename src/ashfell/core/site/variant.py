@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ashfell.core.base.document import dump, read
-from ashfell.core.base.lengths import exact
+from ashfell.core.base.lengths import Length, exact
 from ashfell.core.site.document import Placement
+from ashfell.core.site.opening import gap_of
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import with_opened
 from ashfell.core.unit.layout import Layout
@@ -59,12 +60,21 @@ def variant_of(placement: Placement, unit: UnitDocument, thickness: Fraction) ->
     assert placement.unit is not None
     return Variant(
         placement.unit,
-        placement.width.text if placement.width else "",
-        placement.height.text if placement.height else "",
+        _size(placement.width, ("left", "right"), placement),
+        _size(placement.height, ("sill", "head"), placement),
         placement.opened,
         tuple(sorted(placement.finishes.items())),
         _forward(placement, unit, thickness),
     )
+
+
+def _size(size: Length | None, sides: tuple[str, str], placement: Placement) -> str:
+    """A size of a unit's own, as its document is given it; what the gaps leave of its opening where it fits that."""
+    if size is None:
+        return ""
+    if not placement.fits:
+        return size.text
+    return exact(size.mm - sum(gap_of(placement, side) for side in sides))
 
 
 def _forward(placement: Placement, unit: UnitDocument, thickness: Fraction) -> Forward | None:

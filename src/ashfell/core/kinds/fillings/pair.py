@@ -127,10 +127,9 @@ def _rebated(fill: Sash, leaf: Leaf, middle: float) -> Leaf:
     low, high = (edge, FAR) if side > 0 else (-FAR, edge)
     block = manifold3d.Manifold.cube([high - low, 2 * FAR, outer[1] - outer[0]]).translate([low, -FAR, outer[0]])
     own = f"sash.{ring.key}."
-    hinged = f"{own}{leaf.hand}"
     cut = tuple(
         replace(member, form=Carved(partial(_less, member.form, block), member.form.length))
-        if member.id.startswith(own) and member.id != hinged
+        if member.id.startswith(own)
         else member
         for member in leaf.body.members
     )
@@ -138,7 +137,14 @@ def _rebated(fill: Sash, leaf: Leaf, middle: float) -> Leaf:
 
 
 def _less(form: Form, block: manifold3d.Manifold) -> list[Solid]:
-    return [piece for solid in form.solids() for piece in of_manifold(solid.manifold() - block)]
+    """The solids of a form less a block; those that it does not reach as they are."""
+    left, _, low, right, _, high = block.bounding_box()
+    made: list[Solid] = []
+    for solid in form.solids():
+        (u0, _, w0), (u1, _, w1) = solid.bounds.tolist()
+        apart = u1 <= left or u0 >= right or w1 <= low or w0 >= high
+        made += [solid] if apart else of_manifold(solid.manifold() - block)
+    return made
 
 
 def _planted(light: Light, fill: Sash, leaf: Leaf, whole: Loop, middle: float, solving: Solving) -> Leaf:

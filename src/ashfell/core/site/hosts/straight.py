@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
+from functools import cached_property
 from math import cos, radians, sin
 
 import numpy as np
@@ -30,7 +31,7 @@ class StraightWall(Host):
         self.id, self.entry, self.name = wall.id, Address("walls") / wall.id, wall.name
         self.length, self.height, self.thickness = wall.length.mm, wall.height.mm, wall.thickness.mm
 
-    @property
+    @cached_property
     def clear(self) -> tuple[Fraction, Fraction]:
         """Between the mitres at its ends."""
         thickness = float(self.thickness)
