@@ -53,6 +53,12 @@ def take(page: Page) -> None:
     ):
         page.goto(f"{HOME}/projects/1/{address}")
         page.wait_for_load_state("networkidle")
+        if name == "site":
+            _shoot(page, name)
+            page.get_by_role("button", name="Outside", exact=True).click()
+            page.locator(".hole").first.click()
+            page.locator(".hole.chosen").wait_for()
+            name = "wall"
         if name == "unit":
             page.locator("#elevation .box.bar").nth(1).hover()
         _shoot(page, name)

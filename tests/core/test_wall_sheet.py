@@ -169,3 +169,19 @@ def test_a_room_without_room_is_refused_with_what_would_do():
     with pytest.raises(Refusal) as refused:
         add_room(dump(read_site({})), {"length": "long"})
     assert refused.value.entry == "room.length"
+
+
+def test_a_row_is_given_one_unit_fitted_to_each_opening():
+    empty = {"unit": None, "width": "1400", "height": "1500", "sill": "800"}
+    data = site(
+        {"offset": "300", "recess": "60", "gap": "5"},
+        {"offset": "2500", **empty},
+        {"offset": "5000", **empty, "width": "900"},
+    )
+    before = {key: (one.width, one.height) for key, one in build_scene(read_site(data)).openings.items()}
+    document = read_site(done(data, "placements.p0.alike"))
+    scene = build_scene(document)
+    assert {key: (one.width, one.height) for key, one in scene.openings.items()} == before
+    assert [float(scene.units[key].layout.outer.width) for key in ("p0", "p1", "p2")] == [1000, 1390, 890]
+    assert {placement.recess.text for placement in document.placements} == {"60"}
+    assert audit_scene(document, scene) == []

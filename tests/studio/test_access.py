@@ -13,7 +13,7 @@ pytestmark = pytest.mark.django_db
 
 OPEN = {"sign-in", "sign-out"}
 """Addresses for people who are not signed in."""
-OWN_ONLY = {"projects", "project-new"}
+OWN_ONLY = {"projects", "project-new", "keys"}
 """Addresses without a project in them: they show or make what is one's own."""
 
 
@@ -32,6 +32,7 @@ def of_project(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     revision = project.units.get(key="stair-window").current_id
     filled = {"project": project.pk, "key": "stair-window", "way": "undo", "picture": picture.pk, "revision": revision}
+    filled["chosen"] = "round"
     for name, route in routes():
         if name not in OPEN | OWN_ONLY:
             wanted = re.findall(r"<(?:\w+:)?(\w+)>", route)

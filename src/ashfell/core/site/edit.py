@@ -124,9 +124,9 @@ def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") 
     return _with_table(data, table, index, placement | _moved(placement, by_x, Fraction(0)))
 
 
-ROWS = ("equal", "heads", "sills", "copied")
+ROWS = ("equal", "heads", "sills", "copied", "alike")
 """What is done to the openings at the height of one: their piers made equal, their heads or sills brought into line
-with it, or one like it put behind it."""
+with it, one like it put behind it, or all of them given its unit, fitted to each."""
 
 
 def arrange(data: Data, scene: Scene, address: str) -> Data:
@@ -154,11 +154,19 @@ def arrange(data: Data, scene: Scene, address: str) -> Data:
         if what == "equal":
             changed[one.placement] = _moved(entry, reached - one.x, Fraction(0))
             reached += one.width + pier
+        elif what == "alike":
+            size = {"fits": True, "width": exact(one.width), "height": exact(one.height)}
+            like = {name: data[table][index][name] for name in OF_UNIT}
+            changed[one.placement] = {} if one is opening else like | size
         elif what == "heads":
             changed[one.placement] = {"head": exact(opening.head)}
         else:
             changed[one.placement] = {"head": None, "sill": exact(opening.z)}
     return data | {table: [entry | changed[entry["id"]] if entry["id"] in places else entry for entry in data[table]]}
+
+
+OF_UNIT = ("unit", "stands", "recess", "turned", "mirrored", "gap", "gaps", "opened", "finishes")
+"""What placements share that hold the same unit in the same way."""
 
 
 def level_with(opening: Opening, others: Sequence[Opening]) -> list[Opening]:

@@ -6,6 +6,7 @@ from ashfell.studio.projects import views
 
 urlpatterns = [
     path("", views.projects, name="projects"),
+    path("keys/", views.keys, name="keys"),
     path("projects/new/", views.new, name="project-new"),
     path("projects/<int:project>/", views.page, name="project"),
     path("projects/<int:project>/lengths/", views.lengths, name="project-lengths"),

@@ -31,6 +31,41 @@ from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
 
 ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements", "add-opening": "placements"}
 """Where what a request adds is put."""
+KEYS = (
+    (
+        "Everywhere",
+        (
+            ("?", "this page"),
+            ("Ctrl Z", "undo"),
+            ("Ctrl Shift Z", "redo"),
+            ("Tab", "the next number, button or opening"),
+        ),
+    ),
+    (
+        "In a number",
+        (
+            ("Enter", "keep what is typed"),
+            ("Escape", "go back to what was there"),
+            ("↑ ↓", "one more or less, with Shift ten"),
+        ),
+    ),
+    (
+        "On a drawing",
+        (
+            ("+ −", "nearer, farther"),
+            ("0", "all of it"),
+            ("F", "the drawing alone, as large as the page"),
+            ("M", "measure"),
+            ("Enter, Space", "pick the light that has the focus"),
+            (
+                "← → ↑ ↓",
+                "move what has the focus: a bar, a point, an opening, the line of a section; with Shift ten times as far",
+            ),
+            ("← →", "on the line between two panes: make one wider"),
+        ),
+    ),
+)
+"""What can be done with the keyboard, by where."""
 ASKED = ("do", "entry", "value", "wall", "unit", "table", "key")
 """What a request may ask for, besides the sizes of a room."""
 ARRANGING = (
@@ -38,6 +73,7 @@ ARRANGING = (
     ("heads", "Heads", "Bring the heads at this height into line with this one"),
     ("sills", "Sills", "Bring the sills at this height into line with this one"),
     ("copied", "Copy", "Put another like it behind it"),
+    ("alike", "Fill row", "Give every opening at this height its unit, fitted to each"),
 )
 """What can be done to the openings at the height of the one that is worked on."""
 SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}
@@ -48,6 +84,12 @@ SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}
 def projects(request: HttpRequest) -> HttpResponse:
     owned = Project.objects.filter(members=person_of(request))
     return render(request, "projects/list.html", {"projects": owned, "lengths": Project.LENGTHS})
+
+
+@require_GET
+def keys(request: HttpRequest) -> HttpResponse:
+    """Everything that can be done with the keyboard."""
+    return render(request, "keys.html", {"tables": KEYS})
 
 
 @require_POST

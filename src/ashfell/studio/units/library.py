@@ -10,7 +10,7 @@ from fractions import Fraction
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
@@ -19,6 +19,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import Length, LengthError, Style, named, show
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.unit.make import made
 from ashfell.core.unit.starts import STARTS, start_from
 from ashfell.core.unit.words import differences
 from ashfell.formats import svg
@@ -127,6 +128,17 @@ def thumbnail(request: HttpRequest, project: int, key: str, revision: int) -> Ht
     except Refusal:
         text = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>'
     return HttpResponse(text, content_type="image/svg+xml")
+
+
+@require_GET
+@cache_control(private=True, max_age=86400)
+def start_drawing(request: HttpRequest, project: int, chosen: str) -> HttpResponse:
+    """A small drawing of a starting point, in round numbers of the project's unit."""
+    owner = project_of(request.user, project)
+    if chosen not in STARTS:
+        raise Http404
+    unit = made(start_from(chosen, STARTS[chosen].name, owner.style.bare))
+    return HttpResponse(svg.thumbnail_svg(unit), content_type="image/svg+xml")
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ urlpatterns = [
     path("", library.library, name="units"),
     path("new/", views.new, name="unit-new"),
     path("start/", library.start, name="unit-start"),
+    path("start/<slug:chosen>.svg", library.start_drawing, name="unit-start-drawing"),
     path("compare/", library.compare, name="unit-compare"),
     path("take-in/", views.take_in, name="unit-take-in"),
     path("<slug:key>/duplicate/", views.duplicate, name="unit-duplicate"),

@@ -40,6 +40,15 @@ on("input", "#view-open", () => void refresh({}));
 on("input", "#view-explode", (slider) => view.explode(Number(slider.value) / 100));
 on("input", "#view-cut", (slider) => view.cut(Number(slider.value) / 100));
 
+// The page is called what the unit is called.
+entries.onShown(() => {
+  const here = document.querySelector(".trail .here");
+  const name = byId("list-name")?.getAttribute("value");
+  if (!here || !name || here.textContent === name) return;
+  document.title = document.title.replace(here.textContent || "", name);
+  here.textContent = name;
+});
+
 // A picked part says what it is, how large, and where; its light is looked at, and its sentence comes into sight.
 view.on("pick", (part, place) => {
   byId("picked").textContent = part ? `${part.part} · ${place}` : "";
