@@ -59,7 +59,7 @@ KEYS = (
             ("Enter, Space", "pick the light that has the focus"),
             (
                 "← → ↑ ↓",
-                "move what has the focus: a bar, a point, an opening, the line of a section; with Shift ten times as far",
+                "move what has the focus: a bar, a point, an opening, the line of a section; with Shift ten times",
             ),
             ("← →", "on the line between two panes: make one wider"),
         ),
