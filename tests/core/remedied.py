@@ -95,6 +95,7 @@ WORDS: dict[str, Mending] = {
     "a panel to slide past": at_entry(""),
     "a section off the wall": at_entry(""),
     "a side that can be left out": at_entry(""),
+    "a web beside the rebate": at_entry(""),
     "a sill below the frame": at_entry(""),
     "an arc said once": at_entry(""),
     "muntins that can be worked": lambda entry: [(entry, "square" if entry.last == "kind" else "")],

@@ -108,7 +108,7 @@ def check_rebated(ring: Ring, seat: Seat, face: Fraction) -> None:
             "a web beside the rebate",
             f"Beside a rebate of {exact_mm(seat.rebate)} the section must be whole from {web:g} to {inner:g} mm "
             "across.",
-            "Keep grooves away from there.",
+            "Keep grooves away from there, or leave it out.",
         )
 
 

@@ -88,10 +88,18 @@ def _over_all(refusal: Refusal, outer: Rect, rect: Rect) -> Refusal:
     return replace(refusal, nearest=nearest, remedy=remedy)
 
 
+def _widest_entry(document: UnitDocument, loop: Loop, faces: Floats) -> str:
+    """The entry of the frame's widest face."""
+    widest = {tag for tag, face in zip(loop.tags, faces.tolist(), strict=True) if face == faces.max()}
+    sides = document.frame.sides
+    own = sorted(widest & sides.keys()) or (["jambs"] if widest & {"left", "right"} and "jambs" in sides else [])
+    return f"frame.sides.{own[0]}" if own else "frame.face"
+
+
 def _frame_clear(document: UnitDocument, loop: Loop, faces: Floats) -> Loop:
     """The inner edge of the frame; where there is none, the lights have no room, and that is what is said."""
     try:
-        return clear_of(loop, faces, "frame.face")
+        return clear_of(loop, faces, _widest_entry(document, loop, faces))
     except Refusal:
         ring = Ring("", "frame", "frame", loop, faces, loop, Fraction(0), document.frame.depth.mm, document.frame.edge)
         face = document.frame.face.mm
