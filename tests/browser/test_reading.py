@@ -110,3 +110,23 @@ def test_the_drawing_fills_the_page_and_a_refusal_is_still_told(page, unit):
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Fill", exact=True).click()
     assert page.locator(".side").is_visible()
+
+
+def test_what_is_typed_slowly_is_kept_all_the_same(page, unit):
+    """What is shown meanwhile of a length that is typed with its unit is not what was there before."""
+    depth = page.locator("#list-frame\\.depth")
+    depth.focus()
+    depth.press_sequentially("4 in", delay=150)
+    page.locator("#list-frame\\.depth[data-typed='4 in']").wait_for()
+    depth.press("Enter")
+    settled(page)
+    unit.refresh_from_db()
+    assert unit.data["frame"]["depth"] == "4 in"
+    depth.fill("90")
+    depth.press("Enter")
+    settled(page)
+    depth.fill("4 in")
+    depth.press("Enter")
+    settled(page)
+    unit.refresh_from_db()
+    assert unit.data["frame"]["depth"] == "4 in"

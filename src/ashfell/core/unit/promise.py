@@ -39,7 +39,11 @@ def _kept(document: UnitDocument, refusal: Refusal) -> Refusal:
     for _ in range(TRIES if refusal.nearest is not None else 0):
         assert tried.nearest is not None
         try:
-            mended = read(UnitDocument, change(data, tried.entry, exact(tried.nearest)))
+            typed = change(data, tried.entry, exact(tried.nearest))
+        except Refusal:
+            return tried  # a count: not a length that could be typed
+        try:
+            mended = read(UnitDocument, typed)
         except Refusal:
             break
         try:

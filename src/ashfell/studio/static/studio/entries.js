@@ -33,7 +33,10 @@ export class Entries {
     on("keydown", "input.entry", (input, event) => this.key(input, event));
     on("click", "[data-move], [data-set], [data-do]", (button) => this.pressed(button));
     on("focusin", "input.entry", (input) => entered(input));
-    on("focusout", "input.entry", (input) => isDirty(input) || (input.value = input.getAttribute("value") || ""));
+    on("focusout", "input.entry", (input) => {
+      if (!isDirty(input)) input.value = input.getAttribute("value") || "";
+      shownTyped.delete(input);
+    });
     bench.inert = false; // until now a click would have been lost
   }
 
@@ -62,6 +65,7 @@ export class Entries {
     clearTimeout(this.timer);
     // What was not typed over is not sent: a number as shown must not replace what was typed, nor a rounded one the exact.
     if (input.matches("input") && !isDirty(input)) return;
+    shownTyped.delete(input);
     void this.send({ entry: input.dataset.entry || "", value: input.value, keep: "1" }, input);
   }
 
@@ -205,15 +209,24 @@ export class Entries {
  */
 function isDirty(input) {
   if (!(input instanceof HTMLInputElement) || !input.matches("input.entry")) return false;
-  return input.value !== input.getAttribute("value") && input.value !== input.dataset.typed;
+  return input.value !== input.getAttribute("value") && input.value !== shownTyped.get(input);
 }
+
+/**
+ * What was typed before, as long as it is shown in a field that was entered and not typed over.
+ * @type {WeakMap<HTMLInputElement, string>}
+ */
+const shownTyped = new WeakMap();
 
 /**
  * A field that is entered shows what was typed there, all of it chosen.
  * @param {HTMLInputElement} input
  */
 function entered(input) {
-  if (input.dataset.typed && !isDirty(input)) input.value = input.dataset.typed;
+  if (input.dataset.typed && !isDirty(input)) {
+    input.value = input.dataset.typed;
+    shownTyped.set(input, input.value);
+  }
   input.select();
 }
 
