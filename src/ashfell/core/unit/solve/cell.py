@@ -150,7 +150,7 @@ def _solve_light(draft: Draft, owner: CellLayout, at: tuple[int, int], span: tup
     cell = owner.cell.cells.get(key, EMPTY_CELL)
     loops = _light_loops(owner, at, span, clear)
     _refuse_touching(draft.ring, owner, key, loops)
-    _refuse_leaving(draft.ring, owner, key, loops)
+    _refuse_leaving(draft, owner, key, loops)
     for number, loop in enumerate(loops):
         own = clear if loop.is_rectangle else narrowed(clear, loop)
         suffix = f".p{number + 1}" if len(loops) > 1 else ""
@@ -173,19 +173,45 @@ def _refuse_touching(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Lo
         )
 
 
-def _refuse_leaving(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
-    """Refuse a light beside a concave side whose glass would reach out of the rebate there."""
-    if not ring.seat or owner.loop.is_convex:
+def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
+    """Refuse a light beside a concave side whose glass or lining would reach out of the rebate there, or into a bar."""
+    if not draft.ring.seat or owner.loop.is_convex:
         return
-    room = Polygon(grown(ring, owner.loop)).buffer(1e-4)
-    over = max((Polygon(grown(ring, loop)).difference(room).area for loop in loops), default=0.0)
-    if over > 1e-2:
+    behind = [Polygon(grown(draft.ring, loop)) for loop in loops]
+    over = _leaving(draft.ring, owner.loop, behind)
+    stems = [bar.stem_region for bar in draft.bars if bar.stem_region is not None]
+    into = max((one.intersection(stem).area for one in behind for stem in stems), default=0.0)
+    if max(over, into) > LEAVES:
         raise Refusal(
             entry_below(owner.path, f"cells.{key}"),
             "glass within its rebate",
-            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by {over:.2f} "
-            "mm².",
+            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by "
+            f"{max(over, into):.2f} mm².",
             "Move the bars beside it.",
+        )
+
+
+LEAVES = 1e-2
+"""How much of a light may leave its rebate by rounding, mm²."""
+
+
+def _leaving(ring: Ring, loop: Loop, behind: Sequence[Polygon]) -> float:
+    """How much of what lights take behind the members round them is not in the rebate round a loop, mm²."""
+    room = Polygon(grown(ring, loop)).buffer(1e-4)
+    return max((one.difference(room).area for one in behind), default=0.0)
+
+
+def _refuse_tips(ring: Ring, loop: Loop, pieces: Sequence[Loop], entry: str) -> None:
+    """Refuse an angled bar that meets an edge at so shallow an angle that the glass beside it leaves the rebate."""
+    if not ring.seat:
+        return
+    over = _leaving(ring, loop, [Polygon(grown(ring, piece)) for piece in pieces])
+    if over > LEAVES:
+        raise Refusal(
+            entry,
+            "rebates that stay apart",
+            f"Where a bar meets an edge at a shallow angle the glass beside it leaves its rebate by {over:.4g} mm².",
+            "Move its points, or make it straighter.",
         )
 
 
@@ -240,6 +266,7 @@ def _filled(
             draft.ring, cell, where, clear, loop, (draft.front(cell, None), draft.back(cell, None))
         )
         draft.bars += bars
+        _refuse_tips(draft.ring, loop, loops, entry_below(where[0], "angled.0"))
     found = []
     for number, piece in enumerate(loops):
         own = clear if piece is loop else narrowed(clear, piece)
