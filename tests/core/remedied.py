@@ -129,6 +129,7 @@ WORDS: dict[str, Mending] = {
     "glass between the cames": at_entry(""),
     "glass within its rebate": undivided,
     "jambs that stand on a sill": lambda entry: [(entry, "" if entry.last == "sill" else "fitting")],
+    "pieces of a bar that stay apart": lambda entry: [(entry.parent.parent / "count", "1")],
     "pieces of a light that stay apart": undivided,
     "rebates that stay apart": at_entry("", "removed"),
     "room for the ring": at_entry("", "removed"),

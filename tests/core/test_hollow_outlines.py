@@ -13,6 +13,8 @@ from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.outline import Outline
 from ashfell.core.unit import make, read_unit
+from tests.core.any_unit import any_unit
+from tests.core.remedied import remedied
 
 Data = dict[str, Any]
 
@@ -85,3 +87,11 @@ def test_an_inset_is_the_same_whichever_way_it_is_reached():
         at_once = loop.moved(45.0)
         if deep is not None and at_once is not None:
             assert np.allclose(loop.inset(60.0).inset(-15.0).points, at_once, atol=1e-6)
+
+
+def test_a_bar_that_a_point_parts_only_before_the_glass_is_refused():
+    """In a star of nine a point between two arms comes nearer to a bar than its rebates are deep."""
+    data, met = remedied(any_unit(200043))
+    assert data["outline"]["kind"] == "star"
+    assert "pieces of a bar that stay apart" in [refusal.rule for refusal in met]
+    assert audit_unit(make(read_unit(data))) == []

@@ -10,6 +10,7 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.polygon import orient
 
 from ashfell.core.base.address import entry_below
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.points import polygons
 from ashfell.core.unit.document.members import Axis, BarEntry
 from ashfell.core.unit.layout import BarRun, CellLayout
@@ -95,6 +96,13 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
             yield replace(made, id=name, face_region=around(piece, wider, within))
         return
     pieces = _pieces(face_strip, owner.loop.polygon)
+    if any(sum(stem.intersects(piece) for piece in pieces) > 1 for stem in stems):
+        raise Refusal(
+            bar.entry,
+            "pieces of a bar that stay apart",
+            "The outline parts this bar before the glass, and not behind it.",
+            "Move it, or leave it out.",
+        )
     for number, piece in enumerate(pieces):
         own = next((s for s in stems if s.intersects(piece)), None)
         name = bar.id if len(pieces) == 1 else f"{bar.id}.p{number + 1}"

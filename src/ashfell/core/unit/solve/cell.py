@@ -179,7 +179,8 @@ def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[L
         return
     behind = [Polygon(grown(draft.ring, loop)) for loop in loops]
     over = _leaving(draft.ring, owner.loop, behind)
-    stems = [bar.stem_region for bar in draft.bars if bar.stem_region is not None]
+    made = [bar.stem_region if bar.rebate else bar.face_region for bar in draft.bars]
+    stems = [region for region in made if region is not None]
     into = max((one.intersection(stem).area for one in behind for stem in stems), default=0.0)
     if max(over, into) > LEAVES:
         raise Refusal(
