@@ -10,8 +10,6 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.filling import FillEntry, filling_of, usual_fill
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Member
-from ashfell.core.plane.loop import SIDES
-from ashfell.core.plane.points import TOUCH
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.layout import BarRun, Body, Light, Rect, Ring
@@ -71,7 +69,6 @@ class Solving:
             )
         if _is_seated(cell, inherited):
             ring = replace(ring, seat=seat_for(ring, cell, where[0]))
-            _check_closes(ring)
         else:
             check_plain(ring)
         draft = Draft(ring, self.budget)
@@ -98,22 +95,6 @@ class Solving:
         for light in lights:
             yield from lining_members(light, self.finishes)
             yield from light.filling.members(light, self.finishes, beds.get(light.key))
-
-
-def _check_closes(ring: Ring) -> None:
-    """Refuse a sash one of whose four sides has nothing left inside: its ring closes before its glass begins."""
-    if ring.role != "sash" or ring.loop.is_rectangle:
-        return
-    for tag, curved, outer, inner in zip(
-        ring.loop.tags, ring.loop.curved, ring.loop.lengths.tolist(), ring.clear.lengths.tolist(), strict=True
-    ):
-        if tag in SIDES and not curved and inner < TOUCH < outer:
-            raise Refusal(
-                f"{ring.entry}.kind",
-                "a light that takes a sash",
-                f"At its narrow end the ring of this sash closes: nothing is left inside its {tag}.",
-                "Make the light larger or the sash's face narrower, or choose another filling.",
-            )
 
 
 def _is_seated(cell: Cell, inherited: FillEntry) -> bool:
