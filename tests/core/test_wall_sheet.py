@@ -11,8 +11,9 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.wall_sheet import wall_sheet
+from ashfell.core.site.arrange import arrange, move
 from ashfell.core.site.document import read_site
-from ashfell.core.site.edit import add_room, arrange, move
+from ashfell.core.site.edit import add_room
 from ashfell.core.site.scene import build_scene
 from ashfell.services.documents import change_site
 

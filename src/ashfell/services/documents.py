@@ -26,6 +26,7 @@ from ashfell.core.finish import Finish
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.site import edit as site_edit
+from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
 from ashfell.core.site.document import SiteDocument, read_site
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
@@ -146,10 +147,10 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
         case "remove":
             return site_edit.remove(data, asked.get("table", ""), asked.get("key", ""))
     entry, value = asked.get("entry", ""), asked.get("value", "")
-    if Address(entry).last in site_edit.MOVES:
-        return site_edit.move(data, scene, entry, value, bare)
-    if Address(entry).last in site_edit.ROWS:
-        return site_edit.arrange(data, scene, entry)
+    if Address(entry).last in MOVES:
+        return move(data, scene, entry, value, bare)
+    if Address(entry).last in ROWS:
+        return arrange(data, scene, entry)
     return site_edit.change(data, entry, value, bare) if entry else data
 
 

@@ -18,9 +18,9 @@ from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Box, Figure, Line, Points
 from ashfell.core.seen import Shape
 from ashfell.core.site.document import Placement, SiteDocument
-from ashfell.core.site.edit import beside, level_with
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening, flipped, gap_of
+from ashfell.core.site.row import beside, level_with
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit.make import Unit
 

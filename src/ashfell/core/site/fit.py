@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from fractions import Fraction
+
+import numpy as np
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.plane.points import TOUCH
+from ashfell.core.site.document import Placement
 from ashfell.core.site.hosts.host import Host
-from ashfell.core.site.opening import Opening
+from ashfell.core.site.opening import Opening, gap_of
 from ashfell.core.unit.layout import Rect
 
 USUAL_SILL = Fraction(900)
@@ -23,13 +28,17 @@ def check_opening(host: Host, opening: Opening) -> None:
     Refusal
         ``entry`` is the placement's entry to change; ``nearest`` the value of it that would work, if there is one.
     """
-    if opening.width > host.length:
+    before, behind, above, below = (
+        APART if _is_point(opening, side) else Fraction(0) for side in ("left", "right", "head", "sill")
+    )
+    widest, highest = host.length - before - behind, host.height - above - below
+    if opening.width > widest:
         raise Refusal(
-            "unit",
+            "width",
             "the opening is within the wall",
             f"The opening is {exact_mm(opening.width)} wide and “{host.name}” only {exact_mm(host.length)} long.",
-            f"Make the unit at most {exact_mm(host.length)} wide, or the wall longer.",
-            host.length,
+            f"Make the unit at most {exact_mm(widest)} wide, or the wall longer.",
+            widest,
         )
     if opening.x < 0 or opening.right > host.length:
         over = max(-opening.x, opening.right - host.length)
@@ -39,8 +48,8 @@ def check_opening(host: Host, opening: Opening) -> None:
             f"The opening runs from {exact_mm(opening.x)} to {exact_mm(opening.right)} and passes the "
             f"{'start' if opening.x < 0 else 'end'} of “{host.name}” ({exact_mm(host.length)} long) by "
             f"{exact_mm(over)}.",
-            f"The offset from the start can be 0 to {exact_mm(host.length - opening.width)}.",
-            min(max(opening.x, Fraction(0)), host.length - opening.width),
+            f"The offset from the start can be {exact_mm(before)} to {exact_mm(host.length - behind - opening.width)}.",
+            min(max(opening.x, before), host.length - behind - opening.width),
         )
     low, high = host.clear
     if not low <= opening.x <= opening.right <= high:
@@ -53,56 +62,141 @@ def check_opening(host: Host, opening: Opening) -> None:
             f"The offset from the start can be {exact_mm(low)} to {exact_mm(high - opening.width)}.",
             min(max(opening.x, low), high - opening.width),
         )
-    if opening.head > host.height:
-        most = host.height - opening.height
-        low_enough = most >= 0
-        remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(host)
+    if opening.z < 0:
         raise Refusal(
-            "sill" if low_enough else "unit",
+            "sill",
+            "the opening is within the wall",
+            f"The opening begins {exact_mm(-opening.z)} below the foot of “{host.name}”.",
+            f"The sill can be 0 to {exact_mm(max(host.height - opening.height, Fraction(0)))}.",
+            Fraction(0),
+        )
+    if opening.outline is not None:
+        _check_points(host, opening)
+    if opening.head > host.height:
+        most = host.height - opening.height - above
+        low_enough = most >= below
+        remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(highest)
+        raise Refusal(
+            "sill" if low_enough else "height",
             "the opening is within the wall",
             f"The head of the opening is at {exact_mm(opening.head)}, above the top of “{host.name}” at "
             f"{exact_mm(host.height)}.",
             remedy,
-            most if low_enough else host.height,
+            most if low_enough else highest,
         )
 
 
-def _lower(host: Host) -> str:
-    return f"Make the unit at most {exact_mm(host.height)} high."
+def _is_point(opening: Opening, side: str) -> bool:
+    """Whether an opening's outline ends in a single point on a side: ``left``, ``right``, ``sill`` or ``head``."""
+    if opening.outline is None:
+        return False
+    places = opening.points[:, 0 if side in ("left", "right") else 1]
+    edge = places.min() if side in ("left", "sill") else places.max()
+    return bool((np.abs(places - edge) < TOUCH).sum() == 1)
+
+
+def _check_points(host: Host, opening: Opening) -> None:
+    """Refuse an outline that meets an edge of its host in a single point: the wall would have no thickness there."""
+    for side, met, entry, nearest, words in (
+        ("left", opening.x == 0, "offset", opening.x + APART, "start"),
+        ("right", opening.right == host.length, "offset", opening.x - APART, "end"),
+        ("sill", opening.z == 0, "sill", opening.z + APART, "foot"),
+        ("head", opening.head == host.height, "sill", opening.z - APART, "top"),
+    ):
+        if met and _is_point(opening, side):
+            raise Refusal(
+                entry,
+                "wall beside a point",
+                f"The opening meets the {words} of “{host.name}” in a point, where no wall would be left.",
+                f"Make the {entry} {exact_mm(nearest)}.",
+                nearest,
+            )
+
+
+def as_measured(refusal: Refusal, placement: Placement, opening: Opening, host: Host) -> Refusal:
+    """The refusal of an opening as its placement would mend it: its offset from where that is measured, its head where
+    that counts, and its own size less its gaps."""
+    nearest = refusal.nearest
+    if refusal.entry == "offset" and nearest is not None and placement.measured != "start":
+        over = host.length - opening.width
+        value = over - nearest if placement.measured == "end" else nearest - over / 2
+        return replace(refusal, nearest=value, remedy=f"Make the offset {exact_mm(value)}.")
+    if refusal.entry == "sill" and nearest is not None and placement.head:
+        value = nearest + opening.height
+        return replace(refusal, entry="head", nearest=value, remedy=f"Make the head {exact_mm(value)}.")
+    if refusal.entry in ("width", "height") and nearest is not None:
+        name, sides = refusal.entry, ("left", "right") if refusal.entry == "width" else ("sill", "head")
+        kept = placement.unit is None or placement.fits
+        value = nearest if kept else nearest - sum(gap_of(placement, side) for side in sides)
+        return replace(refusal, nearest=value, remedy=f"Make its {name} at most {exact_mm(value)}.")
+    return refusal
+
+
+def _lower(highest: Fraction) -> str:
+    return f"Make the unit at most {exact_mm(highest)} high."
 
 
 def fit_openings(host: Host, wanted: Sequence[Opening]) -> tuple[list[Opening], list[tuple[str, Refusal]]]:
     """The openings that can be cut, and for the others the placement with the reason.
 
-    An opening that overlaps one before it (from the start of the host) is refused.
+    An opening that overlaps one before it (from the start of the host), or meets it in a point, is refused; it is told
+    the nearest place along the host where there is room beside those that are cut.
     """
     good: list[Opening] = []
     bad: list[tuple[str, Refusal]] = []
+    met: list[tuple[Opening, Opening]] = []
     near: list[Opening] = []
     for opening in sorted(wanted, key=lambda item: (item.x, item.z)):
         try:
             check_opening(host, opening)
-            near = [other for other in near if other.right > opening.x]
-            for other in near:
-                _refuse_overlap(opening, other)
         except Refusal as refusal:
             bad.append((opening.placement, refusal))
             continue
+        near = [other for other in near if other.right >= opening.x]
+        other = next((one for one in near if opening.overlaps(one) or opening.meets_in_a_point(one)), None)
+        if other is not None:
+            met.append((opening, other))
+            continue
         good.append(opening)
         near.append(opening)
-    return good, bad
+    return good, [*bad, *((one.placement, _in_the_way(host, one, other, good)) for one, other in met)]
 
 
-def _refuse_overlap(opening: Opening, other: Opening) -> None:
-    if opening.overlaps(other):
-        shared = min(other.right, opening.right) - opening.x
-        raise Refusal(
-            "offset",
-            "openings stay apart",
-            f"The opening overlaps that of “{other.placement}” by {exact_mm(shared)} along the wall.",
-            f"Start it at {exact_mm(other.right)} or farther.",
-            other.right,
-        )
+def _in_the_way(host: Host, opening: Opening, other: Opening, good: Sequence[Opening]) -> Refusal:
+    """The refusal of an opening that another is in the way of."""
+    place = _nearest_place(host, opening, good)
+    shared = min(other.right, opening.right) - opening.x
+    told = f"by {exact_mm(shared)} along the wall" if opening.overlaps(other) else "in a point"
+    return Refusal(
+        "offset",
+        "openings stay apart",
+        f"The opening meets that of “{other.placement}” {told}.",
+        "Make it narrower, or place it in another wall." if place is None else f"Start it at {exact_mm(place)}.",
+        place,
+    )
+
+
+APART = Fraction(1)
+"""How far from each other openings are put that would meet, mm."""
+
+
+def _nearest_place(host: Host, opening: Opening, good: Sequence[Opening]) -> Fraction | None:
+    """Where along its host an opening of this size has room at its height beside those that are cut, the place nearest
+    to where it was asked for; None where there is none. ``good`` are sorted from the start."""
+    low, high = host.clear
+    level = [one for one in good if one.z <= opening.head and opening.z <= one.head]
+    places = (_first_free(opening, level, way) for way in (1, -1))
+    fitting = [place for place in places if low <= place <= high - opening.width]
+    return min(fitting, key=lambda place: abs(place - opening.x), default=None)
+
+
+def _first_free(opening: Opening, level: Sequence[Opening], way: int) -> Fraction:
+    """The first place along one ``way``, 1 or -1, where an opening is apart from those at its height."""
+    place = opening.x
+    for one in level if way > 0 else sorted(level, key=lambda one: one.right, reverse=True):
+        if one.x - APART < place + opening.width and place < one.right + APART:
+            place = one.right + APART if way > 0 else one.x - APART - opening.width
+    return place
 
 
 def free_place(host: Host, size: Rect, taken: Sequence[Opening]) -> tuple[Fraction, Fraction]:

@@ -69,6 +69,16 @@ class Opening:
             return True
         return bool(self.polygon.intersection(other.polygon).area > MEET)
 
+    def meets_in_a_point(self, other: Opening) -> bool:
+        """Whether the two touch, and share neither area nor a stretch of their edges."""
+        if self.x > other.right or other.x > self.right or self.z > other.head or other.z > self.head:
+            return False
+        if self.outline is None and other.outline is None:
+            corner = self.x in (other.right, other.x - self.width), self.z in (other.head, other.z - self.height)
+            return all(corner)
+        apart = self.polygon.distance(other.polygon)
+        return bool(apart < MEET and self.polygon.intersection(other.polygon).length < MEET)
+
 
 def opening_for(placement: Placement, layout: Layout | None, length: Fraction) -> Opening:
     """The opening that a placement in a host of a length asks for, in its unit's true outline with the installation gap
@@ -87,8 +97,9 @@ def opening_for(placement: Placement, layout: Layout | None, length: Fraction) -
     Refusal
         When there is neither a unit nor a size, or a side with a gap of its own is not there.
     """
-    gaps = {side: gap_of(placement, side) for side in SIDES}
     size = layout.overall if layout else _own_size(placement)
+    grows = layout is not None or (placement.unit is not None and not placement.fits)
+    gaps = {side: gap_of(placement, side) if grows else Fraction(0) for side in SIDES}
     width, height = size.width + gaps["left"] + gaps["right"], size.height + gaps["sill"] + gaps["head"]
     if placement.measured == "start":
         x = placement.offset.mm

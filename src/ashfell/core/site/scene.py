@@ -16,7 +16,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document import Placement, SiteDocument, Wall
-from ashfell.core.site.fit import fit_openings
+from ashfell.core.site.fit import as_measured, fit_openings
 from ashfell.core.site.hosts.chain import Ends, mitres
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.hosts.straight import StraightWall
@@ -216,7 +216,9 @@ def stand(
         except Refusal as refusal:
             bad.append((placement.id, refusal))
     good, unfit = fit_openings(host, wanted)
-    return Standing(host, tuple(good), host.parts(good), (*bad, *unfit))
+    by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
+    bad += [(key, as_measured(refusal, by_id[key], asked[key], host)) for key, refusal in unfit]
+    return Standing(host, tuple(good), host.parts(good), tuple(bad))
 
 
 def _instances(one: Standing, placements: tuple[Placement, ...], cast: _Cast) -> list[Instance]:

@@ -8,9 +8,6 @@ from fractions import Fraction
 from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.document.glazing import Glazing
 
-USUAL_CLEARANCE = Fraction(3)
-"""Between the edge of glass and the bottom of its rebate, where nothing is given, mm (common practice, no source)."""
-
 
 @dataclass(frozen=True)
 class Seat:
@@ -53,7 +50,7 @@ class Seat:
     @property
     def clearance(self) -> Fraction:
         """From the edge of the glass to the bottom of the ring's rebate, mm."""
-        return self.glazing.clearance.mm if self.glazing.clearance else USUAL_CLEARANCE
+        return self.glazing.clear
 
     @property
     def bar_clearance(self) -> Fraction:

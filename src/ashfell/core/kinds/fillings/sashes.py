@@ -30,7 +30,7 @@ from ashfell.core.unit.layout import Bed, Body, Light, Rect, Ring, SashLayout
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
 from ashfell.core.unit.say.writer import Action, Writer
-from ashfell.core.unit.seat import USUAL_CLEARANCE, is_bar
+from ashfell.core.unit.seat import is_bar
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.extent import Extent
 
@@ -181,8 +181,7 @@ def _glazing_of(light: Light, fill: Sashes, name: str) -> tuple[Glazing, str]:
 def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
     """The refusal of a sash with nothing inside; of any sash where the largest face has no web beside the rebate."""
     glazing = fill.glazing or light.ring.glazing
-    clearance = glazing.clearance.mm if glazing.clearance else USUAL_CLEARANCE
-    least = glazing.cover.mm + clearance + LEAST_WEB
+    least = glazing.cover.mm + glazing.clear + LEAST_WEB
     if refusal.nearest is not None and refusal.nearest < least:
         return Refusal(
             f"{light.entry}.kind",

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import Annotated
 
 from pydantic import Field
 
 from ashfell.core.base.document import Document, Gap, Size, mm
 from ashfell.core.solid.section import Edge, OwnSection
+
+USUAL_CLEARANCE = Fraction(3)
+"""Between the edge of glass and the bottom of its rebate, where nothing is given, mm (common practice, no source)."""
 
 
 class Gasket(Document):
@@ -40,3 +44,8 @@ class Glazing(Document):
     pane: Size = mm("4")
     gasket: Gasket = Gasket()
     bead: Bead = Bead()
+
+    @property
+    def clear(self) -> Fraction:
+        """From the edge of the glass to the bottom of the ring's rebate, mm: what is given, or the usual."""
+        return self.clearance.mm if self.clearance else USUAL_CLEARANCE

@@ -13,6 +13,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.segment import Segment
 from ashfell.core.solid.section import Edge, drawn
+from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.edit.lists import item_at
 from ashfell.core.unit.edit.place import at, unknown
@@ -58,11 +59,10 @@ def _muntins(data: Data, address: Address, holder: Data) -> Nodes:
 
 def _bead(data: Data, address: Address, holder: Data) -> Nodes:
     """That of a bead, as large as its rebate in the frame."""
-    glazing = at(data, address.parent.parent)
-    taken = sum(_mm(size) for size in (glazing["setback"], glazing["thickness"], glazing["gasket"]["thickness"]))
-    face = _mm(glazing["cover"]) + _mm(glazing["clearance"] or "3")
+    glazing = read(Glazing, at(data, address.parent.parent))
+    taken = glazing.setback.mm + glazing.thickness.mm + glazing.gasket.thickness.mm
     deep = max(_mm(data["frame"]["depth"]) - taken, Fraction(2))
-    return drawn(read(Edge, holder["edge"]), float(face), float(deep), both=False)
+    return drawn(glazing.bead.edge, float(glazing.cover.mm + glazing.clear), float(deep), both=False)
 
 
 def _sill(data: Data, address: Address, holder: Data) -> Nodes:

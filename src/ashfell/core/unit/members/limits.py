@@ -21,7 +21,7 @@ from ashfell.core.unit.members.own_section import (
     without_stop,
     worked,
 )
-from ashfell.core.unit.seat import USUAL_CLEARANCE, Seat
+from ashfell.core.unit.seat import Seat
 
 
 def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
@@ -61,11 +61,12 @@ def _narrow(glazing: Glazing, cell: Cell) -> tuple[Fraction, Fraction] | None:
     """
     if glazing.bar_cover is not None:
         return None
-    usual = glazing.clearance.mm if glazing.clearance else USUAL_CLEARANCE
     room = min((face - LEAST_WEB) / 2 for face in [*_bar_faces(cell), Fraction(10**9)])
-    if room >= glazing.cover.mm + usual:
+    if room >= glazing.cover.mm + glazing.clear:
         return None
-    clearance = usual if glazing.clearance or room >= GENEROUS + usual else max(room / 3, LEAST_COVER / 2)
+    clearance = (
+        glazing.clear if glazing.clearance or room >= GENEROUS + glazing.clear else max(room / 3, LEAST_COVER / 2)
+    )
     return min(max(LEAST_COVER, room - clearance), glazing.cover.mm), clearance
 
 

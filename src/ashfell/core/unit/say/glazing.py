@@ -6,9 +6,10 @@ from collections import Counter
 from typing import Any
 
 from ashfell.core.base.lengths import show
+from ashfell.core.unit.document.glazing import USUAL_CLEARANCE
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.say.writer import Writer, tenth
-from ashfell.core.unit.seat import USUAL_CLEARANCE, Seat
+from ashfell.core.unit.seat import Seat
 
 
 def say_glazing(

@@ -1,0 +1,138 @@
+"""Openings moved and arranged in their wall: by distances, in line, equally, again; pure functions from JSON data to
+JSON data.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+from itertools import accumulate
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.document import Data
+from ashfell.core.base.lengths import LengthError, Unit, exact, parse
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.site.edit import add, index_of, unknown, with_table
+from ashfell.core.site.opening import Opening
+from ashfell.core.site.row import beside, level_with
+from ashfell.core.site.scene import Scene, Standing
+
+TABLE = "placements"
+MOVES = ("before", "behind", "moved")
+"""What moves an opening instead of setting an entry: to a distance from what is before it or behind it along its wall,
+or by a shift along and up."""
+
+
+def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") -> Data:
+    """An opening moved along its wall or up, e.g. ``"placements.p.before"``: its offset and sill are set as they are
+    measured.
+
+    Parameters
+    ----------
+    scene : Scene
+        Of the document as it is.
+    value : str
+        The distance ``before`` or ``behind`` it, or how far it is ``moved``: ``"along; up"``.
+
+    Raises
+    ------
+    Refusal
+        When the opening is not there, or the value cannot be read.
+    """
+    what, index, opening, standing = _found(data, scene, address)
+    placement = data[TABLE][index]
+    if what == "moved":
+        along, _, up = value.partition(";")
+        by = _distance(address, along, bare), _distance(address, up or "0", bare)
+        return with_table(data, TABLE, index, placement | _moved(placement, *by))
+    low, high = beside(opening, standing.openings, standing.host.length)
+    size = _distance(address, value, bare)
+    by_x = low + size - opening.x if what == "before" else high - size - opening.right
+    return with_table(data, TABLE, index, placement | _moved(placement, by_x, Fraction(0)))
+
+
+ROWS = ("equal", "heads", "sills", "copied", "alike")
+"""What is done to the openings at the height of one: their piers made equal, their heads or sills brought into line
+with it, one like it put behind it, or all of them given its unit, fitted to each."""
+
+
+def arrange(data: Data, scene: Scene, address: str) -> Data:
+    """The openings of a wall at the height of one of them arranged, e.g. ``"placements.p.equal"``.
+
+    Raises
+    ------
+    Refusal
+        When the opening is not there, or there is no room for the copy.
+    """
+    what, index, opening, standing = _found(data, scene, address)
+    if what == "copied":
+        return _copied(data, index, opening, standing.openings, standing.host.length)
+    row = {one.placement: one for one in level_with(opening, standing.openings)}
+    pier = (standing.host.length - sum(one.width for one in row.values())) / (len(row) + 1)
+    starts = dict(zip(row, accumulate((one.width + pier for one in row.values()), initial=pier), strict=False))
+    like = {name: data[TABLE][index][name] for name in OF_UNIT}
+
+    def own(entry: Data, one: Opening) -> Data:
+        if what == "equal":
+            return _moved(entry, starts[one.placement] - one.x, Fraction(0))
+        if what == "heads":
+            return {"head": exact(opening.head)}
+        if what == "sills":
+            return {"head": None, "sill": exact(opening.z)}
+        return {} if one is opening else like | {"fits": True, "width": exact(one.width), "height": exact(one.height)}
+
+    entries = [entry | own(entry, row[entry["id"]]) if entry["id"] in row else entry for entry in data[TABLE]]
+    return data | {TABLE: entries}
+
+
+OF_UNIT = ("unit", "stands", "recess", "turned", "mirrored", "gap", "gaps", "opened", "finishes")
+"""What placements share that hold the same unit in the same way."""
+
+
+def _found(data: Data, scene: Scene, address: str) -> tuple[str, int, Opening, Standing]:
+    """What is to be done to which opening: the last word of an address, the place of its entry, it, and its host.
+
+    Raises
+    ------
+    Refusal
+        When there is no such placement, or its opening is not cut.
+    """
+    steps = Address(address).steps
+    if len(steps) != 3 or steps[0] != TABLE:
+        raise unknown(address)
+    index, opening = index_of(data, TABLE, steps[1], address), scene.openings.get(steps[1])
+    if opening is None:
+        raise Refusal(address, "an opening that is there", "This opening is not cut.", "Mend its place first.")
+    return steps[2], index, opening, scene.standing[data[TABLE][index]["wall"]]
+
+
+def _copied(data: Data, index: int, opening: Opening, others: Sequence[Opening], length: Fraction) -> Data:
+    """One like an opening behind it: as far away as the one before it is, or as its pier, where there is room."""
+    low, high = beside(opening, others, length)
+    room, pier = high - opening.right, opening.x - low
+    if room < opening.width:
+        raise Refusal(
+            Address(TABLE) / opening.placement / "copied",
+            "room in the wall",
+            f"Behind the opening there is {exact_mm(room)}, and it is {exact_mm(opening.width)} wide.",
+            "Move it, or what is behind it.",
+        )
+    apart = pier if pier + opening.width <= room else (room - opening.width) / 2
+    like = {name: value for name, value in data[TABLE][index].items() if name != "id"}
+    return add(data, TABLE, **(like | {"measured": "start", "offset": exact(opening.right + apart)}))
+
+
+def _distance(address: str, text: str, bare: Unit) -> Fraction:
+    try:
+        return parse(text, bare)
+    except LengthError as error:
+        raise Refusal(address, "a length", error.reason, position=error.position) from error
+
+
+def _moved(placement: Data, along: Fraction, up: Fraction) -> Data:
+    """What is set to move a placement."""
+    sign = -1 if placement["measured"] == "end" else 1
+    made = {"offset": exact(parse(str(placement["offset"])) + sign * along)} if along else {}
+    level = "head" if placement["head"] else "sill"
+    return made | ({level: exact(parse(str(placement[level])) + up)} if up else {})
