@@ -136,3 +136,12 @@ def test_the_elevation_has_no_accessibility_faults(wall):
     rules = "['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']"
     found = wall.evaluate(f"async () => (await axe.run({{ runOnly: {rules} }})).violations")
     assert [(one["id"], one["nodes"][0]["html"]) for one in found] == []
+
+
+def test_an_opening_with_the_focus_is_picked_by_key(wall, project):
+    wall.get_by_role("button", name="Gable wall").click()
+    hole = wall.locator(".hole").first
+    hole.focus()
+    wall.keyboard.press("Enter")
+    wall.locator(".hole.chosen").wait_for()
+    assert wall.locator(".list").get_by_label("Sill height").count() == 1

@@ -100,3 +100,22 @@ def test_what_is_moved_but_not_kept_is_seen_in_3d(signed_in, project):
     answer = signed_in.post(reverse("site-view", args=[project.pk]), moved)
     assert answer.status_code == 200
     assert answer.content != signed_in.get(reverse("site-view", args=[project.pk])).content
+
+
+@pytest.mark.parametrize(
+    "entry",
+    [
+        "moved",
+        "before",
+        "equal",
+        "walls.clubroom.equal",
+        "placements.nobody.copied",
+        f"{HERE}.sash.before",
+        "table.x.moved",
+    ],
+)
+def test_an_arrangement_of_what_is_not_there_is_refused(send, project, entry):
+    before = project.site.data
+    assert send(entry=entry, value="1 m").status_code == 422
+    project.site.refresh_from_db()
+    assert project.site.data == before

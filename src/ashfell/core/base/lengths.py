@@ -296,6 +296,21 @@ def typed(length: Length, style: Style = Style()) -> str:
     return length.text if same else exact(length.mm)
 
 
+def entered(kept: Length | None, size: Fraction, style: Style) -> str:
+    """What is seen when a size on a drawing is entered: as it was typed where that is ``kept``, or exactly where it is
+    shown rounded; empty where that is what is shown.
+
+    >>> entered(Length.read("1 m"), Fraction(1000), Style()), entered(None, Fraction(1000, 3), Style())
+    ('1 m', '333 1/3 mm')
+    """
+    shown = show(size, style)
+    if kept is not None and kept.mm == size:
+        text = typed(kept, style)
+    else:
+        text = shown if parse(shown, style.bare) == size else exact(size)
+    return text if text != shown else ""
+
+
 def exact(mm: Fraction) -> str:
     """Millimetres without any rounding, as a decimal where that ends and a mixed fraction where not.
 

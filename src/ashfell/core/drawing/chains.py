@@ -8,7 +8,7 @@ from fractions import Fraction
 from itertools import pairwise
 
 from ashfell.core.base.address import Address, entry_below
-from ashfell.core.base.lengths import exact, show
+from ashfell.core.base.lengths import entered, exact, show
 from ashfell.core.drawing.frame import (
     BAND,
     BAR_LANE,
@@ -22,7 +22,7 @@ from ashfell.core.drawing.frame import (
 )
 from ashfell.core.drawing.sheet import Figure, Line, Mark
 from ashfell.core.unit.document.members import Axis
-from ashfell.core.unit.kept_lengths import entered
+from ashfell.core.unit.kept_lengths import length_at
 
 OFF = 2.9
 """How far the chain of centres stands off the drawing."""
@@ -99,7 +99,7 @@ def _figure(
     x, y, width = place
     bar = Address(entry).parent
     about = bar if bar.of_division("bars") else ""
-    kept = entered(drawing.unit.document, entry, size, drawing.style)
+    kept = entered(length_at(drawing.unit.document, entry), size, drawing.style)
     key, precise = figure_id(entry), exact(size)
     return Figure(key, entry, text, precise, label, x, y, width, FIGURE, about=about, small=small, typed=kept)
 

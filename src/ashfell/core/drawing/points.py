@@ -55,7 +55,8 @@ class Guide:
 
 @dataclass(frozen=True)
 class PointsSheet:
-    """A closed path with its points, on a sheet of its own; ``least`` is how few points it may have."""
+    """A closed path with its points, on a sheet of its own; ``least`` is how few points it may have, ``axes`` what x
+    and y are."""
 
     entry: str
     title: str
@@ -64,6 +65,21 @@ class PointsSheet:
     points: tuple[Point, ...]
     guides: tuple[Guide, ...]
     least: int
+    axes: str
+
+
+MEMBER = "x inwards from the edge, y forwards from the face"
+AXES_OF = {
+    "bead": "x inwards from the bottom of the rebate, y from the inner face",
+    "sill": "x outwards from the frame’s face, y up from its foot",
+    "apron": "x off the wall, y up",
+    "head_drip": "x off the wall, y up",
+    "outside": "x outwards from the inner edge, y off the wall",
+    "inside": "x outwards from the inner edge, y off the wall",
+    "muntins": "x across, y forwards from the face",
+    "inner": "x across, y forwards from the face",
+}
+"""What x and y of a section are, by what it is for; those of any other member are :data:`MEMBER`."""
 
 
 def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
@@ -104,6 +120,7 @@ def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
         tuple(points),
         tuple(Guide(kind, sheet.x(x), sheet.y(y + h), w * sheet.scale, h * sheet.scale) for kind, x, y, w, h in guides),
         2 if entry.endswith("nodes") else 3,
+        AXES_OF.get(Address(entry).parent.last, MEMBER) if entry.endswith("section") else "x to the right, y up",
     )
 
 

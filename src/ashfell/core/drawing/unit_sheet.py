@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from fractions import Fraction
 
-from ashfell.core.base.lengths import Style, exact, show
+from ashfell.core.base.lengths import Style, entered, exact, show
 from ashfell.core.drawing.chains import centre_figures, centre_lines, running_figures, running_marks
 from ashfell.core.drawing.dimension import Dimension, dimensions
 from ashfell.core.drawing.frame import (
@@ -42,7 +42,7 @@ from ashfell.core.drawing.sheet import (
 from ashfell.core.kinds.symbol import symbols
 from ashfell.core.seen import Shape, elevation, section
 from ashfell.core.unit.document.members import AXES, Axis
-from ashfell.core.unit.kept_lengths import entered
+from ashfell.core.unit.kept_lengths import length_at
 from ashfell.core.unit.layout import CellLayout
 from ashfell.core.unit.look import cell_path, looked_at
 from ashfell.core.unit.make import Unit
@@ -242,7 +242,7 @@ def _figure(dimension: Dimension, drawing: Drawing) -> Figure:
         stretch=_stretch(dimension, drawing.cell),
         about=_about(dimension),
         small=small,
-        typed=entered(drawing.unit.document, dimension.entry, dimension.size, drawing.style),
+        typed=entered(length_at(drawing.unit.document, dimension.entry), dimension.size, drawing.style),
     )
 
 

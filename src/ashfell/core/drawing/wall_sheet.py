@@ -6,13 +6,13 @@ Lengths on the sheet are millimetres of paper.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.lengths import Style, exact, show, typed
+from ashfell.core.base.lengths import Style, entered, exact, show
 from ashfell.core.drawing.frame import FIGURE, figure_id, room_for
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Box, Figure, Line, Points
@@ -36,6 +36,8 @@ OFF = 6.0
 """How far the chain of heights stands off the wall, and the overall height."""
 SEEN = 2.0
 """Units narrower than this on paper are drawn by their outline alone."""
+TOLD = 0.6
+"""Openings narrower than this on paper cannot be told from each other."""
 MEASURED = 14
 """How many openings of a row are dimensioned: all when there are no more, else those beside the one worked on."""
 
@@ -72,6 +74,8 @@ class WallSheet:
     paper: Sheet
     wall: Points
     holes: tuple[Hole, ...]
+    small: tuple[Points, ...]
+    """Openings too small to be told from each other, which cannot be picked."""
     drawings: tuple[Sequence[Shape], ...]
     local: Sheet
     placed: tuple[Placed, ...]
@@ -127,7 +131,8 @@ def wall_sheet(
         looks,
         paper,
         tuple((seen.x(u), paper.y(v)) for u, v in corners),
-        tuple(_hole(seen, one, one is at, scene.units) for one in openings),
+        tuple(_hole(seen, one, one is at, scene.units) for one in openings if one is at or not _is_small(seen, one)),
+        tuple(_outline(seen, one) for one in openings if one is not at and _is_small(seen, one)),
         tuple(drawings),
         Sheet(0.0, 0.0, paper.scale, 0.0, 0.0),
         tuple(placed),
@@ -142,22 +147,27 @@ def _row(openings: Sequence[Opening], at: Opening | None) -> tuple[Opening, ...]
     return tuple(level_with(at or openings[0], openings)) if openings else ()
 
 
-def _hole(seen: _Elevation, one: Opening, picked: bool, units: object) -> Hole:
-    points = tuple((seen.x(u), seen.paper.y(v)) for u, v in one.points.tolist())
+def _is_small(seen: _Elevation, one: Opening) -> bool:
+    return float(one.width) * seen.paper.scale < TOLD
+
+
+def _outline(seen: _Elevation, one: Opening) -> Points:
+    return tuple((seen.x(u), seen.paper.y(v)) for u, v in one.points.tolist())
+
+
+def _hole(seen: _Elevation, one: Opening, picked: bool, units: Mapping[str, Unit]) -> Hole:
     placement = seen.placements[one.placement]
-    assert isinstance(units, dict)
     told = f"{placement.unit or 'Opening'}, {show(one.x, seen.style)} along, sill at {show(one.z, seen.style)}"
-    return Hole(points, Address("placements") / one.placement, told, one.placement in units, picked)
+    return Hole(_outline(seen, one), Address("placements") / one.placement, told, one.placement in units, picked)
 
 
-def _units(seen: _Elevation, units: object) -> tuple[list[Sequence[Shape]], list[Placed]]:
+def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[Shape]], list[Placed]]:
     """Each unit's elevation once, and where it stands."""
-    assert isinstance(units, dict)
     drawings: list[Sequence[Shape]] = []
     known: dict[tuple[int, bool], int] = {}
     placed = []
     for one in seen.openings:
-        unit: Unit | None = units.get(one.placement)
+        unit = units.get(one.placement)
         if unit is None or float(one.width) * seen.paper.scale < SEEN:
             continue
         placement, size = seen.placements[one.placement], unit.layout.overall
@@ -173,18 +183,15 @@ def _units(seen: _Elevation, units: object) -> tuple[list[Sequence[Shape]], list
 
 
 def _boxes(seen: _Elevation, row: Sequence[Opening]) -> Iterator[Box]:
-    top = seen.paper.y(0) + GAP
-    reached = Fraction(0)
-    for one in row:
-        own = Address("placements") / one.placement
-        for kind, low, high, about in (("pier", reached, one.x, seen.host.entry), ("light", one.x, one.right, own)):
-            if high > low:
-                left, right = seen.span(low, high)
-                yield Box(kind, left, top, right - left, BAND, about)
-        reached = one.right
-    if reached < seen.host.length:
-        left, right = seen.span(reached, seen.host.length)
-        yield Box("pier", left, top, right - left, BAND, seen.host.entry)
+    """The piers and openings of a row; the wall alone where they are too small to be told from each other."""
+    told = [] if any(_is_small(seen, one) for one in row) else row
+    stretches = [("light", one.x, one.right, Address("placements") / one.placement) for one in told]
+    ends = [Fraction(0), *(end for one in told for end in (one.x, one.right)), seen.host.length]
+    piers = [("pier", low, high, seen.host.entry) for low, high in zip(ends[::2], ends[1::2], strict=True)]
+    for kind, low, high, about in sorted([*piers, *stretches], key=lambda one: one[1:3]):
+        if high > low:
+            left, right = seen.span(low, high)
+            yield Box(kind, left, seen.paper.y(0) + GAP, right - left, BAND, about)
 
 
 def _along(seen: _Elevation, row: Sequence[Opening], at: Opening | None) -> Iterator[Figure]:
@@ -229,7 +236,7 @@ def _made(
     placement = seen.placements.get(Address(entry).parent.last) if entry else None
     kept = getattr(placement, Address(entry).last, None) if placement else None
     text = show(size, seen.style)
-    was = typed(kept, seen.style) if kept is not None and kept.mm == size else ""
+    was = entered(kept, size, seen.style)
     about = Address(entry).parent if entry else ""
     key = figure_id(entry or f"told.{label}")
     return Figure(
@@ -244,7 +251,7 @@ def _made(
         FIGURE,
         about=about,
         small=small,
-        typed=was if was != text else "",
+        typed=was,
     )
 
 

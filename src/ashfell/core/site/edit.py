@@ -61,6 +61,7 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
 
 
 def unknown(address: str) -> Refusal:
+    """The refusal of an address at which nothing stands."""
     return Refusal(address, "a known entry", f"There is no entry “{address}”.")
 
 
@@ -73,6 +74,7 @@ def index_of(data: Data, table: str, key: str, address: str) -> int:
 
 
 def with_table(data: Data, table: str, index: int, entry: Data) -> Data:
+    """The document with another entry at a place of a table; all else is shared."""
     entries = list(data[table])
     entries[index] = entry
     return data | {table: entries}

@@ -31,7 +31,7 @@ def check_opening(host: Host, opening: Opening) -> None:
     before, behind, above, below = (
         APART if _is_point(opening, side) else Fraction(0) for side in ("left", "right", "head", "sill")
     )
-    widest, highest = host.length - before - behind, host.height - above - below
+    widest = host.length - before - behind
     if opening.width > widest:
         raise Refusal(
             "width",
@@ -62,6 +62,14 @@ def check_opening(host: Host, opening: Opening) -> None:
             f"The offset from the start can be {exact_mm(low)} to {exact_mm(high - opening.width)}.",
             min(max(opening.x, low), high - opening.width),
         )
+    if opening.outline is not None:
+        _check_points(host, opening)
+    _check_heights(host, opening, (below, above))
+
+
+def _check_heights(host: Host, opening: Opening, margins: tuple[Fraction, Fraction]) -> None:
+    """Refuse an opening below the foot of its host or above its top; ``margins`` are what must be left at both, mm."""
+    below, above = margins
     if opening.z < 0:
         raise Refusal(
             "sill",
@@ -70,19 +78,17 @@ def check_opening(host: Host, opening: Opening) -> None:
             f"The sill can be 0 to {exact_mm(max(host.height - opening.height, Fraction(0)))}.",
             Fraction(0),
         )
-    if opening.outline is not None:
-        _check_points(host, opening)
     if opening.head > host.height:
         most = host.height - opening.height - above
         low_enough = most >= below
-        remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(highest)
+        remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(host.height - above - below)
         raise Refusal(
             "sill" if low_enough else "height",
             "the opening is within the wall",
             f"The head of the opening is at {exact_mm(opening.head)}, above the top of “{host.name}” at "
             f"{exact_mm(host.height)}.",
             remedy,
-            most if low_enough else highest,
+            most if low_enough else host.height - above - below,
         )
 
 

@@ -69,7 +69,7 @@ def say_placement(w: Writer, placement: Placement, units: Mapping[str, str], ope
             ",",
             w.choice(path / "turned", "yes" if placement.turned else "no", FACES, "Which way it faces"),
             ", opened",
-            w.number(path / "opened", "" if placement.opened is None else placement.opened, "Opened in percent"),
+            w.number(path / "opened", placement.opened, "Opened in percent", "as drawn"),
             "%",
             *_finishes(w, path, placement),
         ]

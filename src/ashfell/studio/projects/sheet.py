@@ -68,6 +68,7 @@ class DrawnWall:
     scale: float
     wall: str
     holes: tuple[DrawnHole, ...]
+    small: str
     units: tuple[str, ...]
     placed: tuple[tuple[int, str], ...]
     boxes: tuple[object, ...]
@@ -89,6 +90,7 @@ def drawn_wall(sheet: WallSheet) -> DrawnWall:
         round(paper.scale, 6),
         path(sheet.wall),
         tuple(DrawnHole(hole, path(hole.points)) for hole in sheet.holes),
+        "".join(path(points) for points in sheet.small),
         tuple(shapes_svg(shapes, local) for shapes in sheet.drawings),
         placed,
         all_in_pixels(sheet.boxes),

@@ -56,7 +56,7 @@ KEYS = (
             ("0", "all of it"),
             ("F", "the drawing alone, as large as the page"),
             ("M", "measure"),
-            ("Enter, Space", "pick the light that has the focus"),
+            ("Enter, Space", "pick the light or the opening that has the focus"),
             (
                 "← → ↑ ↓",
                 "move what has the focus: a bar, a point, an opening, the line of a section; with Shift ten times",
@@ -73,7 +73,7 @@ ARRANGING = (
     ("heads", "Heads", "Bring the heads at this height into line with this one"),
     ("sills", "Sills", "Bring the sills at this height into line with this one"),
     ("copied", "Copy", "Put another like it behind it"),
-    ("alike", "Fill row", "Give every opening at this height its unit, fitted to each"),
+    ("alike", "Same unit", "Give every opening at this height its unit, fitted to each"),
 )
 """What can be done to the openings at the height of the one that is worked on."""
 SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}

@@ -112,9 +112,10 @@ class Writer:
         kept = typed(value, self.style)
         return Slot(entry, text, label, title=_title(value), hint=hint, typed=kept if kept != text else "")
 
-    def number(self, entry: str, value: object, label: str) -> Slot:
-        """A slot for a number without a unit."""
-        return Slot(entry, f"{value:g}" if isinstance(value, float) else str(value), label, "number")
+    def number(self, entry: str, value: object, label: str, hint: str = "") -> Slot:
+        """A slot for a number without a unit; without a value it shows ``hint``."""
+        text = "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
+        return Slot(entry, text, label, "number", hint=hint)
 
     def choice(self, entry: str, value: str, options: Mapping[str, str], label: str) -> Slot:
         """A slot for one of some words."""
