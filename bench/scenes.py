@@ -46,7 +46,7 @@ def main() -> None:
 def measured(count: int) -> dict[str, Any]:
     """Seconds of each step, and what the file comes to."""
     from ashfell.core.audit.site import audit_scene
-    from ashfell.core.site.document import read_site
+    from ashfell.core.site.document.site import read_site
     from ashfell.core.site.plan import plan
     from ashfell.core.site.scene import build_scene
     from ashfell.formats.glb import texture_jpeg, write_scene
@@ -67,7 +67,7 @@ def measured(count: int) -> dict[str, Any]:
     write_scene("Warm", build_scene(read_site(site(WALLS * len(KEYS)))), {}, textures)
     file = lap("GLB", lambda: write_scene("Bench", scene, {}, textures))
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss // 1024
-    lap("audit", lambda: audit_scene(document, scene))
+    lap("audit", lambda: audit_scene(scene))
     start = perf_counter()
     other = by_trimesh(scene)
     found = {"trimesh seconds": perf_counter() - start, "trimesh bytes": len(other), "memory": memory}

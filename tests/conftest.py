@@ -30,7 +30,7 @@ def stranger(django_user_model):
 def project(person):
     """Heron Reach, without its pictures, in a person's own project."""
     from ashfell.core.base.document import dump
-    from ashfell.core.site.document import read_site
+    from ashfell.core.site.document.site import read_site
     from ashfell.services.documents import load_site
     from ashfell.services.kept.models import Project, Record
 

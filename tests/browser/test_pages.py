@@ -4,7 +4,7 @@ accepts.
 
 import pytest
 
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import make, read_unit
 from ashfell.formats import glb

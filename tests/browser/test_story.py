@@ -10,7 +10,7 @@ import shapely
 import trimesh
 from django.db import connection
 
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.services.kept.models import Project
 from tests.browser.conftest import pixels

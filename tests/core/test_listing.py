@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.plan_sheet import plan_sheet
-from ashfell.core.site.document import SiteDocument, read_site
+from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.listing import PAGE, listing
 from ashfell.core.site.scene import build_scene
 
@@ -55,14 +55,14 @@ def test_going_from_page_to_page_passes_every_placement_once() -> None:
 def test_a_full_wall_is_dimensioned_beside_what_is_picked() -> None:
     site = a_row_of(30)
     scene = build_scene(site)
-    bare = plan_sheet(site, scene, Style())
+    bare = plan_sheet(scene, Style())
     assert bare is not None
     assert [size.label for size in bare.sizes] == ["Length of Wall", "Length of Wall"]
-    picked = plan_sheet(site, scene, Style(), "placements.p7")
+    picked = plan_sheet(scene, Style(), "placements.p7")
     assert picked is not None
     assert [size.text for size in picked.sizes if size.label.startswith("Width of p")] == ["1000"] * 3
     assert {size.label for size in picked.sizes} >= {"Width of p6", "Width of p7", "Width of p8", "Offset of p7"}
-    first = plan_sheet(site, scene, Style(), "placements.p0")
+    first = plan_sheet(scene, Style(), "placements.p0")
     assert first is not None
     assert [size.text for size in first.sizes if size.entry == "placements.p0.offset"] == ["500"]
 
@@ -71,7 +71,7 @@ def test_units_too_small_to_tell_apart_are_one_shape() -> None:
     few, many = a_row_of(4), a_row_of(400)
     shapes = {}
     for site in (few, many):
-        sheet = plan_sheet(site, build_scene(site), Style())
+        sheet = plan_sheet(build_scene(site), Style())
         assert sheet is not None
         units = [area for area in sheet.areas if area.kind == "unit"]
         shapes[len(site.placements)] = [(area.entry, len(area.outlines)) for area in units]

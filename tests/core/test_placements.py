@@ -9,7 +9,7 @@ import pytest
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.edit import change
 from ashfell.core.site.scene import build_scene
 from ashfell.formats import glb
@@ -57,7 +57,7 @@ def frame_of(own):
 
 
 def clean(document):
-    assert audit_scene(document, build_scene(document)) == []
+    assert audit_scene(build_scene(document)) == []
 
 
 @pytest.mark.parametrize(

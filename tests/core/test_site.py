@@ -6,7 +6,7 @@ import pytest
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.edit import add, change, place_unit, refuse_worse, remove
 from ashfell.core.site.plan import plan
 from ashfell.core.site.scene import build_scene
@@ -74,15 +74,15 @@ def test_walls_that_meet_are_mitred_and_share_no_volume():
     second = WALL | {"id": "v", "x": "6 m", "angle": 90}
     scene = build_scene(site(walls=[WALL, second]))
     assert wall_volume(scene) + wall_volume(scene, "v") == pytest.approx((6000 * 2 - 300) * 300 * 3000)
-    assert not [finding for finding in audit_scene(site(walls=[WALL, second]), scene) if finding.level == "fault"]
-    corner = plan(site(walls=[WALL, second]), scene)[0].solid[0]
+    assert not [finding for finding in audit_scene(scene) if finding.level == "fault"]
+    corner = plan(scene)[0].solid[0]
     assert [5700, 300] in corner.round(6).tolist()
 
 
 def test_walls_that_run_into_each_other_are_found():
     crossing = WALL | {"id": "v", "x": "3 m", "y": "-1 m", "angle": 90}
     document = site(walls=[WALL, crossing])
-    assert "no overlap" in {finding.rule for finding in audit_scene(document, build_scene(document))}
+    assert "no overlap" in {finding.rule for finding in audit_scene(build_scene(document))}
 
 
 @pytest.mark.parametrize(
@@ -98,7 +98,7 @@ def test_walls_that_run_into_each_other_are_found():
 def test_what_does_not_fit_is_left_out_with_its_reason(placement, words):
     document = site([{"offset": "0"} | placement])
     scene = build_scene(document)
-    findings = [finding for finding in audit_scene(document, scene) if finding.level == "fault"]
+    findings = [finding for finding in audit_scene(scene) if finding.level == "fault"]
     assert words in " ".join(finding.reason + finding.remedy for finding in findings)
     assert wall_volume(scene) == pytest.approx(6000 * 3000 * 300)
 
@@ -116,7 +116,7 @@ def test_a_unit_wider_than_its_wall_says_so():
 
 def test_a_frame_out_of_the_wall_is_found():
     document = site([{"offset": "1000", "recess": "250"}])
-    found = audit_scene(document, build_scene(document))
+    found = audit_scene(build_scene(document))
     assert "stands 30 mm out of the wall's inner face" in " ".join(finding.reason for finding in found)
 
 

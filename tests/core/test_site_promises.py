@@ -12,7 +12,7 @@ from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import exact
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.edit import change
 from ashfell.core.site.scene import build_scene
 
@@ -60,7 +60,7 @@ def followed(seed, told):
         document = read_site(data)
         scene = build_scene(document)
         if not scene.refused:
-            faults = [finding for finding in audit_scene(document, scene) if finding.level == "fault"]
+            faults = [finding for finding in audit_scene(scene) if finding.level == "fault"]
             return f"{seed}: {faults[0].place}: {faults[0].reason}" if faults else ""
         place, refusal = scene.refused[0]
         told[refusal.rule] += 1

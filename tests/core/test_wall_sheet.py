@@ -12,7 +12,7 @@ from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.wall_sheet import wall_sheet
 from ashfell.core.site.arrange import arrange, move
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.edit import add_room
 from ashfell.core.site.scene import build_scene
 from ashfell.services.documents import change_site
@@ -28,7 +28,7 @@ def site(*placements, **wall):
 
 def laid(data, picked="", looks="outside"):
     document = read_site(data)
-    return wall_sheet(document, build_scene(document), Style(), "w", picked, looks)
+    return wall_sheet(build_scene(document), Style(), "w", picked, looks)
 
 
 def offsets(data):
@@ -138,7 +138,7 @@ def test_a_change_that_leaves_the_wall_is_refused_with_what_would_fit():
 )
 def test_little_wall_beside_an_opening_is_told(placements, words):
     document = read_site(site(*placements))
-    found = audit_scene(document, build_scene(document))
+    found = audit_scene(build_scene(document))
     assert any(words in finding.reason for finding in found)
     assert {finding.level for finding in found} == {"warning"}
 
@@ -146,7 +146,7 @@ def test_little_wall_beside_an_opening_is_told(placements, words):
 def test_none_left_or_enough_is_not():
     for own in ({"offset": "0"}, {"offset": "50"}, {"offset": "3000", "sill": "1800"}):
         document = read_site(site(own))
-        assert audit_scene(document, build_scene(document)) == []
+        assert audit_scene(build_scene(document)) == []
 
 
 def test_a_room_is_four_mitred_walls_with_a_floor_and_a_doorway():
@@ -155,12 +155,12 @@ def test_a_room_is_four_mitred_walls_with_a_floor_and_a_doorway():
     data = add_room(empty, {"thickness": "300"})
     document = read_site(data)
     scene = build_scene(document)
-    assert audit_scene(document, scene) == []
+    assert audit_scene(scene) == []
     walls = sum(part.solid.volume for part in scene.parts if part.role == "wall")
     assert walls == pytest.approx((5000 * 4000 - 4400 * 3400) * 2700 - 1000 * 2100 * 300)
     feet = read_site(add_room(empty, {}, "in"))
     assert (feet.walls[0].length.text, feet.walls[1].length.text) == ("16'", "13'")
-    assert audit_scene(feet, build_scene(feet)) == []
+    assert audit_scene(build_scene(feet)) == []
 
 
 def test_a_room_without_room_is_refused_with_what_would_do():
@@ -185,4 +185,4 @@ def test_a_row_is_given_one_unit_fitted_to_each_opening():
     assert {key: (one.width, one.height) for key, one in scene.openings.items()} == before
     assert [float(scene.units[key].layout.outer.width) for key in ("p0", "p1", "p2")] == [1000, 1390, 890]
     assert {placement.recess.text for placement in document.placements} == {"60"}
-    assert audit_scene(document, scene) == []
+    assert audit_scene(scene) == []

@@ -5,7 +5,7 @@ from fractions import Fraction as F
 import pytest
 
 from ashfell.core.site.fit import Opening
-from ashfell.core.site.hosts.face import face_solids
+from ashfell.core.site.hosts.face import Face, face_solids
 
 
 @pytest.mark.parametrize("count", [1, 13, 60])
@@ -16,6 +16,6 @@ def test_aligned_openings_leave_a_closed_wall(count):
         for storey in (0, 1)
     ]
     length = 600 + 1200 * count
-    (wall,) = face_solids(length, 6000, openings, -250, 0)
+    (wall,) = face_solids(Face(0.0, length, ((0.0, 6000.0), (length, 6000.0))), openings, -250, 0)
     assert wall.is_closed
     assert wall.volume == pytest.approx((length * 6000 - len(openings) * 900 * 1500) * 250, rel=1e-12)

@@ -9,7 +9,7 @@ import trimesh
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.instances import uses_of
 from ashfell.core.report import sash_rows
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import build, make, read_unit
 from ashfell.formats import glb

@@ -7,7 +7,7 @@ import pytest
 
 from ashfell.core.base.lengths import parse
 from ashfell.core.base.spacing import Wanted, divide
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.surface import surface
 from ashfell.core.unit import build, read_unit, solve

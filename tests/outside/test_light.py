@@ -104,7 +104,7 @@ def test_azimuth_goes_clockwise_from_north():
 
 def test_sunlight_comes_in_through_a_window_and_is_weakened_by_its_glass():
     """A floor behind a pane, lit by the sun through it, has the pane's share of what it has without one."""
-    from ashfell.core.site.document import read_site
+    from ashfell.core.site.document.site import read_site
     from ashfell.core.site.scene import build_scene
 
     def floor(thickness_of_glass_finish):

@@ -10,7 +10,7 @@ import trimesh
 
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.segment import bulge_of
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import build, read_unit, solve
 

@@ -6,7 +6,7 @@ import pytest
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.texture import albedo
 from ashfell.pictures.develop import develop, png

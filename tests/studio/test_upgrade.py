@@ -4,7 +4,7 @@ from importlib import import_module
 
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.document import dump
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.unit import make, read_unit
 from ashfell.core.upgrade import upgraded
 from ashfell.services.kept.models import Project, Record

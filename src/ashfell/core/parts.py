@@ -64,7 +64,8 @@ class Member:
 
 @dataclass(frozen=True, eq=False)
 class Part:
-    """One part: a closed solid, mm, in the space of its unit or of the site, and what its member said of it."""
+    """One part: a closed solid, mm, in the space of its unit or of the site, and what its member said of it.
+    ``shift`` is where along and across its grain the texture of a wall has run to when it begins, mm."""
 
     id: str
     entry: str
@@ -74,6 +75,7 @@ class Part:
     solid: Solid
     light: str = ""
     sash: str = ""
+    shift: tuple[float, float] = (0.0, 0.0)
 
     def moved(self, matrix: Floats, prefix: str = "") -> Part:
         """The part under a rigid motion (4, 4), its id behind ``prefix``."""

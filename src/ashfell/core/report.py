@@ -11,7 +11,7 @@ from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.lengths import exact
 from ashfell.core.instances import uses_of
 from ashfell.core.parts import Member, Part
-from ashfell.core.site.document import SiteDocument
+from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES
@@ -113,7 +113,7 @@ def scene_report(site: SiteDocument, scene: Scene) -> Report:
             for opening in scene.openings.values()
         ],
         "parts": part_rows(scene.parts),
-        "findings": findings_rows(audit_scene(site, scene)),
+        "findings": findings_rows(audit_scene(scene)),
     }
 
 

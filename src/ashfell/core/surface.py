@@ -83,6 +83,6 @@ def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:
 
 def _start(part: Part) -> Floats:
     if part.role in ("wall", "plate"):
-        return np.zeros(2)
+        return np.array(part.shift) / 1000
     spread = zlib.crc32(part.id.encode())
     return np.array([(spread & 0xFFFF) / 0xFFFF, (spread >> 16) / 0xFFFF]) * 2.0

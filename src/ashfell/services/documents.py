@@ -27,7 +27,7 @@ from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
-from ashfell.core.site.document import SiteDocument, read_site
+from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
@@ -61,7 +61,7 @@ class ChangedSite:
     @property
     def findings(self) -> list[Finding]:
         """All that the audit finds."""
-        return audit_scene(self.site, self.scene)
+        return audit_scene(self.scene)
 
 
 def unit_of(data: Mapping[str, Any]) -> MadeUnit:

@@ -21,11 +21,13 @@ from ashfell.core.base.lengths import exact, show
 from ashfell.core.parts import Part, bounds
 from ashfell.core.plane.loop import SIDES
 from ashfell.core.plane.points import Floats
-from ashfell.core.site.document import Placement, SiteDocument, Wall
+from ashfell.core.site.document.placement import COPY, Placement
+from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.hosts.host import Host, Layer
-from ashfell.core.site.hosts.straight import StraightWall
+from ashfell.core.site.hosts.wall import WallHost
 from ashfell.core.site.opening import Opening, gap_of, opening_for
-from ashfell.core.site.scene import Instance, Scene, Standing, in_host
+from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.standing import Standing, in_host
 from ashfell.core.site.variant import planes_in, recess_of
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.members.faces import side_faces
@@ -40,7 +42,7 @@ BESIDE = 1.0
 """How far beyond what a unit reaches its host is looked at, mm."""
 
 
-def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
+def audit_scene(scene: Scene) -> list[Finding]:
     """All findings about a site."""
     found = [Finding("fault", r.rule, place, r.message, r.remedy) for place, r in scene.refused]
     for name, parts in scene.definitions.items():
@@ -48,7 +50,7 @@ def audit_scene(site: SiteDocument, scene: Scene) -> list[Finding]:
     for key, standing in scene.standing.items():
         found += _thin(standing)
         cut = {opening.placement: opening for opening in standing.openings}
-        placed = [placement for placement in site.placements_in.get(key, ()) if placement.id in cut]
+        placed = [placement for placement in scene.site.placements_in.get(key, ()) if placement.id in cut]
         for placement in placed:
             unit = scene.units.get(placement.id)
             if unit is None:
@@ -67,21 +69,21 @@ def _thin(standing: Standing) -> Iterator[Finding]:
         for room, where in (
             (left, f"before it to the start of “{host.name}”"),
             (float(host.length) - right, f"behind it to the end of “{host.name}”"),
-            (float(host.height) - head, f"above it to the top of “{host.name}”"),
+            (float(host.room_above(one)), f"above it to the top of “{host.name}”"),
             (apart, "between it and the next opening"),
         ):
             if NEAR < room < THIN:
                 yield Finding(
                     "warning",
                     "wall beside the opening",
-                    Address("placements") / one.placement,
+                    Address("placements") / one.placement.partition(COPY)[0],
                     f"Only {show(Fraction(round(room * 100), 100))} mm of wall is left {where}.",
                     f"{THIN:g} mm or more stands; none at all can be meant.",
                 )
 
 
 def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Finding]:
-    place, rule = Address("placements") / placement.id, "unit in its opening"
+    place, rule = Address("placements") / placement.entry, "unit in its opening"
     front, back = planes_in(placement, unit.layout, host.thickness)
     recess = recess_of(placement, unit.layout, host.thickness)
     for out, where, way in (
@@ -161,6 +163,9 @@ def _against_its_host(placement: Placement, unit: Unit, standing: Standing, open
     if not reaching:
         return
     (matrix,) = in_host([placement], [opening], [unit.layout], host.thickness)
+    if opening.flat and host.seated(opening) is not None:
+        yield from _in_its_seat(unit, placement, standing, host.seated(opening) @ matrix)
+        return
     placed = _box(bounds([unit.parts[index] for index in reaching]), matrix)[:, :2]
     others = [other for other in _near_openings(standing, placed) if other is not opening]
     room = np.array([[0.0, 0.0], [float(host.length), float(host.height)]])
@@ -180,7 +185,7 @@ HERE, HOST = "{here}", "{host}"
 def _alike(unit: Unit, gaps: Gaps, recess: Fraction, section: tuple[Layer, ...]) -> tuple[Finding, ...]:
     """What a unit runs into in any host of a section, away from its ends and other openings."""
     far = Fraction(10**6)
-    wall = StraightWall(
+    wall = WallHost(
         Wall.model_validate(
             {
                 "id": "far",
@@ -196,7 +201,7 @@ def _alike(unit: Unit, gaps: Gaps, recess: Fraction, section: tuple[Layer, ...])
         {"id": "far", "wall": "far", "unit": "far", "offset": str(far), "sill": str(far), "recess": exact(recess)}
         | {"gap": exact(common), "gaps": {side: exact(gap) for side, gap in own}}
     )
-    opening = opening_for(placement, unit.layout, wall.length)
+    opening = opening_for(placement, unit.layout, far)
     reaching = _reaching(unit, gaps, recess, wall.thickness)
     (matrix,) = in_host([placement], [opening], [unit.layout], wall.thickness)
     return tuple(_beside(unit, reaching, opening, matrix, wall, (), HERE, section))
@@ -220,6 +225,15 @@ def _beside(
     beside = [replace(part, id=f"{held}/{part.id}") for part in host.around(opening, margin, others, section)]
     pairs = [(k, len(own) + n) for k in range(len(own)) for n in range(len(beside)) if _boxes_meet(own[k], beside[n])]
     yield from shared_volumes([*own, *beside], pairs)
+
+
+def _in_its_seat(unit: Unit, placement: Placement, standing: Standing, matrix: Floats) -> Iterator[Finding]:
+    """What of a unit that stands flat in a seat of its own runs into its host, as both are in the site."""
+    frame = standing.host.frame()
+    own = [part.moved(matrix, f"{placement.id}/") for part in unit.parts]
+    held = [part.moved(frame, f"{standing.host.id}/") for part in standing.parts]
+    pairs = [(k, len(own) + n) for k in range(len(own)) for n in range(len(held)) if _boxes_meet(own[k], held[n])]
+    yield from shared_volumes([*own, *held], pairs)
 
 
 def _near_openings(standing: Standing, box: Floats) -> list[Opening]:

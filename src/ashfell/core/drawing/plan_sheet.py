@@ -6,8 +6,8 @@ Lengths on the sheet are millimetres of paper.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 import numpy as np
@@ -17,9 +17,9 @@ from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Line, Points
 from ashfell.core.plane.points import Floats
-from ashfell.core.site.document import SiteDocument
-from ashfell.core.site.plan import PlanHost, plan
+from ashfell.core.site.plan import PlanHost, outlines_over, plan, storey_of
 from ashfell.core.site.scene import Scene
+from ashfell.core.site.settle import Levels
 
 SIZE = (169.333, 177.8)
 MARGINS = (29.6, 29.6, 21.7, 24.3)
@@ -30,6 +30,8 @@ FIGURE = (13.76, 6.35)
 TICK = 1.06
 NORTH = (9.0, 10.6)
 """Where the north point stands, from the right and from the top."""
+EPSILON = 1e-9
+"""By how much the end of a stretch is before it, so that it is in the facet that ends there, mm."""
 LEAST = 1000.0
 """A site smaller than this is drawn as if it were as large, mm."""
 MEASURED = 12
@@ -70,57 +72,68 @@ class PlanSheet:
     areas: tuple[Area, ...]
     sizes: tuple[Size, ...]
     north: tuple[float, float]
+    paper: Sheet
+    storey: str
 
 
-def plan_sheet(site: SiteDocument, scene: Scene, style: Style, picked: str = "") -> PlanSheet | None:
+def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet | None:
     """Lay out the plan; None for a site without hosts. ``picked`` is the address of the placement that is worked on."""
-    hosts = plan(site, scene)
+    levels = Levels(scene.site.storeys)
+    storey = storey_of(scene, levels, picked)
+    hosts = plan(scene, levels, storey)
     if not hosts:
         return None
-    corners = np.concatenate([_reach(one) for one in hosts])
+    over = outlines_over(scene)
+    corners = np.concatenate([*(_reach(one) for one in hosts), *(one.points for one in over)])
     low, high = corners.min(axis=0), corners.max(axis=0)
     across, up = np.maximum(high - low, LEAST)
     extent = float(low[0]), float(low[1]), float(low[0] + across), float(low[1] + up)
     sheet = Sheet.fitted_to(extent, SIZE, MARGINS)
-    areas = tuple(area for one in hosts for area in _areas(one, sheet))
-    sizes = tuple(size for one in hosts for size in _sizes(site, one, sheet, style, picked))
-    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]))
+    areas = (
+        *(Area((_on(sheet, one.points),), "over", one.entry) for one in over),
+        *(area for one in hosts for area in _areas(one, sheet)),
+    )
+    sizes = tuple(size for one in hosts if not one.below for size in _sizes(scene, one, sheet, style, picked))
+    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey)
 
 
 def _reach(one: PlanHost) -> Floats:
-    """The host's four corners, mm."""
-    frame, length, thickness = one.host.frame(), float(one.host.length), float(one.host.thickness)
-    start, along, inwards = frame[:2, 3], frame[:2, 0] * length, -frame[:2, 2] * thickness
-    return np.array([start, start + along, start + along + inwards, start + inwards])
+    """The corners of the host's pieces, mm."""
+    return np.concatenate(one.host.on_plan(0.0, float(one.host.length), -float(one.host.thickness), 0.0))
 
 
 def _areas(one: PlanHost, sheet: Sheet) -> Iterator[Area]:
-    yield Area(tuple(_on(sheet, outline) for outline in one.solid), "wall", one.host.entry)
-    widths = [float(np.hypot(*(outline[1] - outline[0]))) * sheet.scale for _, outline in one.units]
-    small = [outline for (_, outline), width in zip(one.units, widths, strict=True) if width < SEEN]
+    yield Area(tuple(_on(sheet, outline) for outline in one.solid), "below" if one.below else "wall", one.host.entry)
+    widths = [_width(unit.pieces) * sheet.scale for unit in one.units]
+    small = [unit for unit, width in zip(one.units, widths, strict=True) if width < SEEN]
     if small:
-        yield Area(tuple(_on(sheet, outline) for outline in small), "unit", one.host.entry)
-    for (entry, outline), width in zip(one.units, widths, strict=True):
+        yield Area(tuple(_on(sheet, piece) for unit in small for piece in unit.pieces), "unit", one.host.entry)
+    for unit, width in zip(one.units, widths, strict=True):
         if width >= SEEN:
-            yield Area((_on(sheet, outline),), "unit", entry)
+            yield Area(tuple(_on(sheet, piece) for piece in unit.pieces), "unit", unit.entry)
+
+
+def _width(pieces: Sequence[Floats]) -> float:
+    return sum(float(np.hypot(*(piece[1] - piece[0]))) for piece in pieces)
 
 
 def _on(sheet: Sheet, outline: Floats) -> Points:
     return tuple((sheet.x(x), sheet.y(y)) for x, y in outline.tolist())
 
 
-def _sizes(site: SiteDocument, one: PlanHost, sheet: Sheet, style: Style, picked: str) -> Iterator[Size]:
+def _sizes(scene: Scene, one: PlanHost, sheet: Sheet, style: Style, picked: str) -> Iterator[Size]:
     host, zero = one.host, Fraction(0)
     drawing = one, sheet, style
-    yield _size(
-        drawing, (zero, host.length), FAR if one.openings else NEAR, host.entry / "length", f"Length of {host.name}"
-    )
+    off = FAR if one.openings else NEAR
+    wall = scene.site.wall_by_id[host.id]
+    overall = _size(drawing, (zero, host.length), off, host.entry / "length", f"Length of {host.name}")
+    yield replace(overall, text=show(wall.length.mm, style), exact=exact(wall.length.mm))
     first, last = _measured(one, picked)
-    measured = {placement.id: placement.measured for placement in site.placements_in.get(host.id, ())}
+    measured = {one.id: one.measured for one in scene.site.placements_in.get(host.id, ()) if not one.after}
     reached = one.openings[first - 1].right if first else zero
     for opening in one.openings[first:last]:
         own = Address("placements") / opening.placement
-        entry = own / "offset" if measured[opening.placement] == "start" and reached == 0 else ""
+        entry = own / "offset" if measured.get(opening.placement) == "start" and reached == 0 else ""
         if opening.x > reached:
             yield _size(drawing, (reached, opening.x), NEAR, entry, f"Offset of {opening.placement}")
         yield _size(drawing, (opening.x, opening.right), NEAR, "", f"Width of {opening.placement}")
@@ -142,12 +155,15 @@ def _size(
     drawing: tuple[PlanHost, Sheet, Style], span: tuple[Fraction, Fraction], off: float, entry: str, label: str
 ) -> Size:
     one, sheet, style = drawing
-    frame = one.host.frame()
-    along, outwards = frame[:2, 0], frame[:2, 2]
-    away = frame[:2, 3] + outwards * off / sheet.scale
-    (ax, ay), (bx, by) = ((sheet.x(x), sheet.y(y)) for x, y in (away + along * float(end) for end in span))
-    dx, dy = float(outwards[0]) * TICK, -float(outwards[1]) * TICK
-    ticks = tuple(Line(x - dx, y - dy, x + dx, y + dy) for x, y in ((ax, ay), (bx, by)))
+    ends, ticks = [], []
+    for at in (float(span[0]), float(span[1]) - EPSILON):
+        frame = one.host.frame(at)
+        outwards = frame[:2, 2]
+        x, y = (frame @ (at, 0.0, off / sheet.scale, 1.0))[:2]
+        ends.append((sheet.x(x), sheet.y(y)))
+        dx, dy = float(outwards[0]) * TICK, -float(outwards[1]) * TICK
+        ticks.append(Line(ends[-1][0] - dx, ends[-1][1] - dy, ends[-1][0] + dx, ends[-1][1] + dy))
+    (ax, ay), (bx, by) = ends
     x, y = (ax + bx) / 2 - FIGURE[0] / 2, (ay + by) / 2 - FIGURE[1] / 2
     size = span[1] - span[0]
-    return Size(Line(ax, ay, bx, by), ticks, x, y, show(size, style), exact(size), entry, label)
+    return Size(Line(ax, ay, bx, by), tuple(ticks), x, y, show(size, style), exact(size), entry, label)

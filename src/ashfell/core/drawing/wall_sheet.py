@@ -17,7 +17,7 @@ from ashfell.core.drawing.frame import FIGURE, figure_id, room_for
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Box, Figure, Line, Points
 from ashfell.core.seen import Shape
-from ashfell.core.site.document import Placement, SiteDocument
+from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening, flipped, gap_of
 from ashfell.core.site.row import beside, level_with
@@ -106,7 +106,7 @@ class _Elevation:
 
 
 def wall_sheet(
-    site: SiteDocument, scene: Scene, style: Style, wall: str, picked: str = "", looks: Looks = "outside"
+    scene: Scene, style: Style, wall: str, picked: str = "", looks: Looks = "outside"
 ) -> WallSheet | None:
     """Lay out the elevation of a wall; None where there is none of that id. ``picked`` is the address of the placement
     that is worked on."""
@@ -115,7 +115,7 @@ def wall_sheet(
         return None
     host = standing.host
     paper = Sheet.fitted_to((0.0, 0.0, float(host.length), float(host.height)), SIZE, MARGINS)
-    placements = {placement.id: placement for placement in site.placements_in.get(wall, ())}
+    placements = {placement.id: placement for placement in scene.site.placements_in.get(wall, ())}
     openings = tuple(sorted(standing.openings, key=lambda one: (one.x, one.z)))
     seen = _Elevation(host, looks, paper, style, openings, placements)
     at = next((one for one in openings if Address("placements") / one.placement == picked), None)

@@ -16,7 +16,8 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.site.edit import add, index_of, unknown, with_table
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.row import beside, level_with
-from ashfell.core.site.scene import Scene, Standing
+from ashfell.core.site.scene import Scene
+from ashfell.core.site.standing import Standing
 
 TABLE = "placements"
 MOVES = ("before", "behind", "moved")

@@ -14,10 +14,12 @@ from ashfell.core.base.document import Data, dump, read, typed_length
 from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
-from ashfell.core.site.document import Placement, Plate, SiteDocument, Wall
+from ashfell.core.site.document.placement import Placement
+from ashfell.core.site.document.plate import Plate
+from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.fit import free_place
-from ashfell.core.site.hosts.chain import mitres
-from ashfell.core.site.hosts.straight import StraightWall
+from ashfell.core.site.course import end_of
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.edit.place import put
 from ashfell.core.unit.make import made
@@ -109,7 +111,7 @@ def add_wall(data: Data, bare: Unit = "mm") -> Data:
     if not data["walls"]:
         return add(data, "walls", **(FIRST_WALL_IN_FEET if bare in ("in", "ft") else FIRST_WALL))
     last = read(Wall, data["walls"][-1])
-    x, y = StraightWall(last).frame(float(last.length.mm))[:2, 3].tolist()
+    x, y = end_of(last)
     like = {name: data["walls"][-1][name] for name in ("thickness", "height", "lining", "outside", "inside")}
     name = f"Wall {len(data['walls']) + 1}"
     return add(data, "walls", name=name, x=f"{x:.6g}", y=f"{y:.6g}", angle=(last.angle + 90) % 360, **like)
@@ -170,8 +172,11 @@ def place_unit(data: Data, site: SiteDocument, wall: str, unit: str) -> Data:
     if found is None or document is None:
         raise Refusal("placements", "a known wall and unit", f"There is no wall “{wall}” or no unit “{unit}”.")
     size = made(document).layout.overall
-    scene, host = build_scene(site), StraightWall(found, mitres(site.walls)[wall])
-    x, sill = free_place(host, size, scene.standing[wall].openings)
+    standing = build_scene(site).standing.get(wall)
+    if standing is None:
+        raise Refusal(f"walls.{wall}", "a wall that stands", "This wall cannot be built.", "Mend it first.")
+    host = standing.host
+    x, sill = free_place(host, size, standing.openings)
     middle = x == (host.length - size.width) / 2
     where = {"measured": "centre", "offset": "0"} if middle else {"measured": "start", "offset": exact(x)}
     return add(data, "placements", wall=wall, unit=unit, sill=exact(sill), **where)

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
+from math import floor
 
 import numpy as np
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.plane.points import TOUCH
-from ashfell.core.site.document import Placement
+from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening, gap_of
 from ashfell.core.unit.layout import Rect
@@ -78,17 +79,19 @@ def _check_heights(host: Host, opening: Opening, margins: tuple[Fraction, Fracti
             f"The sill can be 0 to {exact_mm(max(host.height - opening.height, Fraction(0)))}.",
             Fraction(0),
         )
-    if opening.head > host.height:
-        most = host.height - opening.height - above
+    room = host.room_above(opening)
+    if room < 0:
+        most = Fraction(floor((opening.z + room - above) * 100), 100) if opening.outline else opening.z + room - above
         low_enough = most >= below
-        remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(host.height - above - below)
+        top = opening.head + room
+        remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(top - above - below)
         raise Refusal(
             "sill" if low_enough else "height",
             "the opening is within the wall",
             f"The head of the opening is at {exact_mm(opening.head)}, above the top of “{host.name}” at "
-            f"{exact_mm(host.height)}.",
+            f"{exact_mm(top)}.",
             remedy,
-            most if low_enough else host.height - above - below,
+            most if low_enough else top - above - below,
         )
 
 

@@ -5,7 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ashfell.core.base.address import Address
-from ashfell.core.site.document import Placement, Plate, SiteDocument, Wall
+from ashfell.core.site.document.placement import Placement
+from ashfell.core.site.document.plate import Plate
+from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.wall import Wall
 
 PAGE = 40
 """How many placements are listed at once."""

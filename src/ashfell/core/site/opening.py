@@ -12,7 +12,7 @@ from shapely.geometry import Polygon
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.plane.points import Floats
-from ashfell.core.site.document import Placement
+from ashfell.core.site.document.placement import Placement
 from ashfell.core.unit.layout import Layout, Rect
 from ashfell.core.unit.members.faces import exact_face, side_faces
 
@@ -23,7 +23,7 @@ MEET = 1e-6
 @dataclass(frozen=True, eq=False)
 class Opening:
     """An opening for a placement: the exact bounds of its outline, and the outline itself where that is no
-    rectangle.
+    rectangle. ``flat`` is whether it goes straight through a host that folds in it.
     """
 
     placement: str
@@ -32,6 +32,7 @@ class Opening:
     width: Fraction
     height: Fraction
     outline: Loop | None = None
+    flat: bool = False
 
     @cached_property
     def right(self) -> Fraction:
@@ -80,35 +81,46 @@ class Opening:
         return bool(apart < MEET and self.polygon.intersection(other.polygon).length < MEET)
 
 
-def opening_for(placement: Placement, layout: Layout | None, length: Fraction) -> Opening:
-    """The opening that a placement in a host of a length asks for, in its unit's true outline with the installation gap
-    round it, whether or not it fits.
-
-    Parameters
-    ----------
-    placement : Placement
-    layout : Layout or None
-        Of the unit that is placed, as it asks for it; without one the opening is the rectangle of its own size.
-    length : Fraction
-        Of the host, mm.
+def width_of(placement: Placement, layout: Layout | None) -> Fraction:
+    """How wide the opening is that a placement asks for, mm.
 
     Raises
     ------
     Refusal
         When there is neither a unit nor a size, or a side with a gap of its own is not there.
     """
-    size = layout.overall if layout else _own_size(placement)
+    gaps = _growth(placement, layout)
+    return (layout.overall if layout else _own_size(placement)).width + gaps["left"] + gaps["right"]
+
+
+def _growth(placement: Placement, layout: Layout | None) -> dict[str, Fraction]:
+    """By how much an opening is larger than its unit on each side, seen from outside the host, mm."""
     grows = layout is not None or (placement.unit is not None and not placement.fits)
-    gaps = {side: gap_of(placement, side) if grows else Fraction(0) for side in SIDES}
+    return {side: gap_of(placement, side) if grows else Fraction(0) for side in SIDES}
+
+
+def opening_for(placement: Placement, layout: Layout | None, x: Fraction) -> Opening:
+    """The opening that a placement asks for, in its unit's true outline with the installation gap round it, whether or
+    not it fits.
+
+    Parameters
+    ----------
+    placement : Placement
+    layout : Layout or None
+        Of the unit that is placed, as it asks for it; without one the opening is the rectangle of its own size.
+    x : Fraction
+        Where it begins along its host, mm.
+
+    Raises
+    ------
+    Refusal
+        When there is neither a unit nor a size, or a side with a gap of its own is not there.
+    """
+    size, gaps = layout.overall if layout else _own_size(placement), _growth(placement, layout)
     width, height = size.width + gaps["left"] + gaps["right"], size.height + gaps["sill"] + gaps["head"]
-    if placement.measured == "start":
-        x = placement.offset.mm
-    elif placement.measured == "end":
-        x = length - placement.offset.mm - width
-    else:
-        x = (length - width) / 2 + placement.offset.mm
     z = placement.head.mm - height if placement.head else placement.sill.mm
-    opening = Opening(placement.id, x, z, width, height)
+    flat = not placement.folded and placement.unit is not None
+    opening = Opening(placement.id, x, z, width, height, flat=flat)
     loop = layout.outermost.loop if layout else None
     if loop is None or loop.is_rectangle:
         return opening

@@ -1,19 +1,73 @@
-"""Level plates: floors, ceilings, flat roofs."""
+"""Level plates: floors, ceilings, flat roofs, the ground; rectangles, or what walls enclose."""
 
 from __future__ import annotations
 
 import numpy as np
+import shapely
+from shapely.geometry import Polygon
 
 from ashfell.core.base.address import Address
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import ALONG_U, Part
-from ashfell.core.site.document import Plate
-from ashfell.core.solid.plate import extrusions
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.site.document.plate import Plate
+from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.hosts.chain import MEET, ends_of
+from ashfell.core.site.hosts.wall import WallHost
+from ashfell.core.solid.plate import extrusions, plate as plate_of
 
 
-def plate_part(plate: Plate) -> Part:
-    """A level plate, in the site's space."""
-    x, y, top = float(plate.x.mm), float(plate.y.mm), float(plate.level.mm)
-    width, depth, thickness = float(plate.width.mm), float(plate.depth.mm), float(plate.thickness.mm)
-    outline = np.array([(x, y), (x + width, y), (x + width, y + depth), (x, y + depth)])
-    solid = extrusions([outline], top - thickness, top)
+def plate_part(plate: Plate, site: SiteDocument) -> Part:
+    """A level plate, in the site's space.
+
+    Raises
+    ------
+    Refusal
+        When the walls that it lies within are not there, or enclose nothing.
+    """
+    top, thickness = float(plate.level.mm), float(plate.thickness.mm)
+    if plate.walls:
+        solid = plate_of(_enclosed(plate, site), top - thickness, top)
+    else:
+        solid = extrusions([_rectangle(plate)], top - thickness, top)
     return Part(f"plate.{plate.id}", Address("plates") / plate.id, "plate", plate.finish, ALONG_U, solid)
+
+
+def _rectangle(plate: Plate) -> Floats:
+    x, y, width, depth = (float(value.mm) for value in (plate.x, plate.y, plate.width, plate.depth))
+    return np.array([(x, y), (x + width, y), (x + width, y + depth), (x, y + depth)])
+
+
+def plate_outline(plate: Plate, site: SiteDocument) -> Floats:
+    """Its outline in plan, (c, 2) mm.
+
+    Raises
+    ------
+    Refusal
+        As :func:`plate_part`.
+    """
+    return np.array(_enclosed(plate, site).exterior.coords)[:-1] if plate.walls else _rectangle(plate)
+
+
+def _enclosed(plate: Plate, site: SiteDocument) -> Polygon:
+    """What the walls of a plate enclose, to their inner or outer faces."""
+    missing = next((key for key in plate.walls if site.wall(key) is None), None)
+    if missing is not None:
+        raise Refusal("walls", "a known wall", f"There is no wall “{missing}”.", "Choose walls that are there.")
+    ends = ends_of(site.walls)
+    hosts = [WallHost(site.wall_by_id[key], ends[key]) for key in plate.walls]
+    bodies = [Polygon(piece) for host in hosts for piece in host.plan([])]
+    joined = shapely.union_all(bodies).buffer(MEET, join_style="mitre").buffer(-MEET, join_style="mitre")
+    inside = [Polygon(ring) for piece in polygons(joined) for ring in piece.interiors]
+    if not inside:
+        names = ", ".join(f"“{host.name}”" for host in hosts)
+        raise Refusal(
+            "walls",
+            "walls that enclose something",
+            f"{names} do not close round a room.",
+            "Name walls each of which begins where one ends, all round.",
+        )
+    room = max(inside, key=lambda one: one.area)
+    if plate.reach == "outside":
+        room = Polygon(max(polygons(joined), key=lambda one: one.area).exterior)
+    return Polygon(shapely.simplify(room, 1e-3))

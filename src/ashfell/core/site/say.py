@@ -8,7 +8,7 @@ from typing import Any
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import show
 from ashfell.core.kinds.roles import ROLES
-from ashfell.core.site.document import Placement
+from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.opening import Opening
 from ashfell.core.unit.say.writer import Action, Sentence, Writer
 

@@ -1,13 +1,12 @@
-"""From a site document to instances of parts: units built once per content, walls fitted again only where something
+"""From a site document to instances of parts: units built once per content, hosts fitted again only where something
 changed.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 
@@ -15,20 +14,19 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
-from ashfell.core.site.document import Placement, SiteDocument, Wall
-from ashfell.core.site.fit import as_measured, fit_openings
-from ashfell.core.site.hosts.chain import Ends, mitres
-from ashfell.core.site.hosts.host import Host
-from ashfell.core.site.hosts.straight import StraightWall
-from ashfell.core.site.opening import Opening, flipped, gap_of, opening_for
+from ashfell.core.site.cast import Cast, cast_of
+from ashfell.core.site.course import facets_of
+from ashfell.core.site.document.placement import COPY, Placement
+from ashfell.core.site.document.roof import Roof
+from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.folded import crosses, folded, folds_under
+from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends, ends_of
+from ashfell.core.site.opening import Opening
 from ashfell.core.site.plates import plate_part
-from ashfell.core.site.variant import Variant, recess_of, variant_of
-from ashfell.core.unit.document.unit import UnitDocument
-from ashfell.core.unit.layout import Layout
-from ashfell.core.unit.make import Unit, made
-
-WALLS_KEPT = 256
-"""How many fitted walls are kept."""
+from ashfell.core.site.settle import settled
+from ashfell.core.site.standing import Standing, in_host, stand
+from ashfell.core.unit.make import Unit
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,36 +43,16 @@ class Instance:
 
 
 @dataclass(frozen=True, eq=False)
-class Standing:
-    """A host with its openings cut: its parts in its own space, and the placements that could not be fitted with the
-    reason.
-    """
-
-    host: Host
-    openings: tuple[Opening, ...]
-    parts: tuple[Part, ...]
-    refused: tuple[tuple[str, Refusal], ...]
-
-    @cached_property
-    def starts(self) -> list[float]:
-        """Where each opening begins along the host, sorted as they are, mm."""
-        return [float(opening.x) for opening in self.openings]
-
-    @cached_property
-    def widest(self) -> float:
-        """The width of the widest opening, mm."""
-        return max((float(opening.width) for opening in self.openings), default=0.0)
-
-
-@dataclass(frozen=True, eq=False)
 class Scene:
     """All that stands on a site.
 
-    ``definitions`` are parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts by id,
+    ``site`` is the document settled: its walls at their levels, every one of a repeat by itself. ``definitions`` are
+    parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts by id,
     ``units`` what is placed by placement, as it asks for it. ``refused`` are the entries that could not be built, each
     with its reason; the rest of the scene stands without them.
     """
 
+    site: SiteDocument
     definitions: Mapping[str, tuple[Part, ...]]
     instances: tuple[Instance, ...]
     standing: Mapping[str, Standing]
@@ -99,155 +77,106 @@ class Scene:
 def build_scene(site: SiteDocument) -> Scene:
     """The scene of a site. What cannot be built is left out and told in ``refused``; nothing raises. The opening of a
     placement whose unit cannot be built stays, empty, where it has a size of its own."""
-    cast, refused = _cast(site)
-    refused += [
-        (
-            Address("placements") / placement.id,
-            Refusal("wall", "a known wall", f"There is no wall “{placement.wall}”.", "Choose another."),
-        )
-        for placement in site.placements
-        if site.wall(placement.wall) is None
-    ]
-    definitions = {f"unit.{name}": unit.parts for name, unit in cast.by_name.items()}
-    instances: list[Instance] = []
-    standing: dict[str, Standing] = {}
-    units: dict[str, Unit] = {}
-    ends = mitres(site.walls)
-    for wall in site.walls:
-        placed = tuple(p for p in site.placements_in.get(wall.id, ()) if p.id not in cast.without_size)
+    whole = settled(site)
+    site, building = whole.site, _Building(whole.site)
+    cast, failed = cast_of(site)
+    refused = [*whole.refused, *failed, *_without_host(site)]
+    building.definitions |= {f"unit.{name}": unit.parts for name, unit in cast.by_name.items()}
+    for one, ends in _hosts(site, refused):
+        placed = tuple(p for p in site.placements_in.get(one.id, ()) if p.id not in cast.without_size)
         names = tuple(cast.name_of.get(p.id, "") for p in placed)
         own = tuple((name, cast.by_name[name]) for name in sorted({*names} - {""}))
-        one = standing[wall.id] = stand(wall, ends[wall.id], placed, names, own)
-        refused += [(Address("placements") / key, refusal) for key, refusal in one.refused]
-        definitions[f"wall.{wall.id}"] = one.parts
-        units |= {p.id: cast.by_name[name] for p, name in zip(placed, names, strict=True) if name}
-        instances += _instances(one, placed, cast)
-    for plate in site.plates:
-        definitions[f"plate.{plate.id}"] = (plate_part(plate),)
-        instances.append(Instance(plate.id, f"plate.{plate.id}", Address("plates") / plate.id, np.eye(4)))
-    return Scene(definitions, tuple(instances), standing, units, tuple(refused))
-
-
-@dataclass(frozen=True, eq=False)
-class _Cast:
-    """The units of a site as they are asked for: each once by a name of its own, and which of them a placement is.
-    ``without_size`` are the placements whose unit is missing and that say nothing of their size."""
-
-    by_name: dict[str, Unit]
-    name_of: dict[str, str]
-    without_size: frozenset[str]
-
-
-def _cast(site: SiteDocument) -> tuple[_Cast, list[tuple[str, Refusal]]]:
-    """Every unit that is placed, made once for all that ask for the same; and what is missing or cannot be built."""
-    names: dict[Variant, str] = {}
-    by_name: dict[str, Unit] = {}
-    name_of: dict[str, str] = {}
-    without, refused = [], []
-    failed: dict[Variant, Refusal] = {}
-    for placement in site.placements:
-        if placement.unit is None:
+        try:
+            standing = stand(one, ends, placed, names, own)
+        except Refusal as refusal:
+            refused.append((Address("walls" if isinstance(one, Wall) else "roofs") / one.id, refusal))
             continue
-        document, wall = site.units.get(placement.unit), site.wall(placement.wall)
+        refused += [(Address("placements") / key.partition(COPY)[0], refusal) for key, refusal in standing.refused]
+        building.stood(standing, placed, cast)
+    for plate in site.plates:
         try:
-            if document is None:
-                raise Refusal("unit", "a known unit", f"There is no unit “{placement.unit}”.", "Choose another.")
-            variant = variant_of(placement, document, wall.thickness.mm if wall else document.frame.depth.mm)
-            if variant in failed:
-                raise failed[variant]
-            if variant not in names:
-                by_name[name := _fresh_name(variant, by_name)] = _made(variant, document, failed)
-                names[variant] = name
-            name_of[placement.id] = names[variant]
+            building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, site),))
         except Refusal as refusal:
-            refused.append((_blamed(placement, refusal), refusal))
-            if placement.width is None or placement.height is None:
-                without.append(placement.id)
-    return _Cast(by_name, name_of, frozenset(without)), [*dict(refused).items()]
+            refused.append((Address("plates") / plate.id, refusal))
+    once = {(place, refusal): None for place, refusal in refused}
+    return Scene(
+        site, building.definitions, tuple(building.instances), building.standing, building.units, tuple(once)
+    )
 
 
-def _fresh_name(variant: Variant, taken: Mapping[str, Unit]) -> str:
-    """What a variant is called: its unit's key, with a number where others are made of that."""
-    if variant.is_plain:
-        return variant.unit
-    return next(name for n in range(2, len(taken) + 3) if (name := f"{variant.unit}~{n}") not in taken)
+def _without_host(site: SiteDocument) -> Iterator[tuple[str, Refusal]]:
+    """The placements whose wall is not there."""
+    hosts = {*(wall.id for wall in site.walls), *(roof.id for roof in site.roofs)}
+    for placement in site.placements:
+        if placement.wall not in hosts:
+            told = f"There is no wall “{placement.wall}”."
+            yield Address("placements") / placement.entry, Refusal("wall", "a known wall", told, "Choose another.")
 
 
-def _made(variant: Variant, document: UnitDocument, failed: dict[Variant, Refusal]) -> Unit:
-    try:
-        return made(variant.document(document))
-    except Refusal as refusal:
-        failed[variant] = refusal
-        raise
-
-
-def _blamed(placement: Placement, refusal: Refusal) -> str:
-    """The address that a refusal of a unit is told at: the unit's own, or the placement that asks for a size of its
-    own."""
-    plain = placement.width is None and placement.height is None
-    return Address("units") / (placement.unit or "") if plain else Address("placements") / placement.id
-
-
-@lru_cache(maxsize=WALLS_KEPT)
-def stand(
-    wall: Wall,
-    ends: Ends,
-    placements: tuple[Placement, ...],
-    names: tuple[str, ...],
-    units: tuple[tuple[str, Unit], ...],
-) -> Standing:
-    """One wall with its openings, fitted and cut; that of the same wall, placements and units is kept.
-
-    Parameters
-    ----------
-    wall, ends : Wall, Ends
-    placements : tuple of Placement
-        Those in it.
-    names : tuple of str
-        The name of what each of them places; empty for an opening without a unit.
-    units : tuple of pairs
-        The units that they place, by name.
-    """
-    host, layouts = StraightWall(wall, ends), {name: unit.layout for name, unit in units}
-    wanted, bad = [], []
-    for placement, name in zip(placements, names, strict=True):
+def _hosts(site: SiteDocument, refused: list[tuple[str, Refusal]]) -> Iterable[tuple[Wall | Roof, Ends]]:
+    """Walls and roofs with their ends; a wall whose curve is none is refused."""
+    walls = []
+    for wall in site.walls:
         try:
-            wanted.append(opening_for(placement, layouts.get(name), host.length))
+            facets_of(wall)
+            walls.append(wall)
         except Refusal as refusal:
-            bad.append((placement.id, refusal))
-    good, unfit = fit_openings(host, wanted)
-    by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
-    bad += [(key, as_measured(refusal, by_id[key], asked[key], host)) for key, refusal in unfit]
-    return Standing(host, tuple(good), host.parts(good), tuple(bad))
+            refused.append((Address("walls") / wall.id, refusal))
+    ends = ends_of(walls)
+    return [*((wall, ends[wall.id]) for wall in walls), *((roof, SQUARE_ENDS) for roof in site.roofs)]
 
 
-def _instances(one: Standing, placements: tuple[Placement, ...], cast: _Cast) -> list[Instance]:
-    """A host, and the units in it."""
-    host, frame = one.host, one.host.frame()
-    openings = {opening.placement: opening for opening in one.openings}
-    stood = [p for p in placements if p.id in openings and p.id in cast.name_of]
-    names = [cast.name_of[placement.id] for placement in stood]
-    layouts = {name: cast.by_name[name].layout for name in {*names}}
-    here = in_host(stood, [openings[p.id] for p in stood], [layouts[name] for name in names], host.thickness)
-    matrices = frame @ here
-    found = [Instance(host.id, f"wall.{host.id}", host.entry, frame)]
-    for index, placement in enumerate(stood):
-        entry, unit = Address("placements") / placement.id, f"unit.{names[index]}"
-        found.append(Instance(placement.id, unit, entry, matrices[index], host.id, here[index]))
-    return found
+class _Building:
+    """A scene as it is being built."""
 
+    def __init__(self, site: SiteDocument) -> None:
+        self.site = site
+        self.definitions: dict[str, tuple[Part, ...]] = {}
+        self.instances: list[Instance] = []
+        self.standing: dict[str, Standing] = {}
+        self.units: dict[str, Unit] = {}
+        self._folded: dict[tuple[str, object], str] = {}
 
-def in_host(
-    placements: Sequence[Placement], openings: Sequence[Opening], layouts: Sequence[Layout], thickness: Fraction
-) -> Floats:
-    """Where units stand in their host's space, (n, 4, 4) mm; mirror images where they are the other hand."""
-    matrices = np.tile(np.eye(4), (len(placements), 1, 1))
-    for index, (placement, opening, layout) in enumerate(zip(placements, openings, layouts, strict=True)):
-        size, recess = layout.overall, recess_of(placement, layout, thickness)
-        left, foot = opening.x + gap_of(placement, "left"), opening.z + gap_of(placement, "sill")
-        over = left + size.right if flipped(placement) else left - size.x
-        behind = thickness - recess if placement.turned else recess
-        matrices[index, 0, 0] = -1.0 if flipped(placement) else 1.0
-        matrices[index, 2, 2] = -1.0 if placement.turned else 1.0
-        matrices[index, :3, 3] = float(over), float(foot - size.y), -float(behind)
-    return matrices
+    def laid(self, key: str, entry: str, parts: tuple[Part, ...]) -> None:
+        """Something that stands on its own."""
+        self.definitions[f"plate.{key}"] = parts
+        self.instances.append(Instance(key, f"plate.{key}", entry, np.eye(4)))
+
+    def stood(self, one: Standing, placements: tuple[Placement, ...], cast: Cast) -> None:
+        """A host, and the units in it."""
+        host, frame = one.host, one.host.frame()
+        self.standing[host.id] = one
+        self.definitions[f"wall.{host.id}"] = one.parts
+        self.instances.append(Instance(host.id, f"wall.{host.id}", host.entry, frame))
+        openings = {opening.placement: opening for opening in one.openings}
+        stood = [p for p in placements if p.id in openings and p.id in cast.name_of]
+        names = [cast.name_of[placement.id] for placement in stood]
+        self.units |= {p.id: cast.by_name[cast.name_of[p.id]] for p in placements if p.id in cast.name_of}
+        layouts = [cast.by_name[name].layout for name in names]
+        here = in_host(stood, [openings[p.id] for p in stood], layouts, host.thickness)
+        matrices = frame @ here
+        for index, placement in enumerate(stood):
+            entry, name = Address("placements") / placement.entry, names[index]
+            if host.folds:
+                parts = cast.by_name[name].parts
+                self.instances.append(self._in_facets(placement, name, parts, one, openings[placement.id], here[index]))
+                continue
+            matrix = matrices[index]
+            self.instances.append(Instance(placement.id, f"unit.{name}", entry, matrix, host.id, here[index]))
+
+    def _in_facets(
+        self, placement: Placement, name: str, parts: tuple[Part, ...], one: Standing, opening: Opening, here: Floats
+    ) -> Instance:
+        """A unit in a host of facets: in one of them, folded over several, or flat in a seat of its own."""
+        entry, host = Address("placements") / placement.entry, one.host
+        seat = host.seated(opening) if opening.flat else None
+        if seat is not None:
+            definition, matrix = f"unit.{name}", seat @ here
+        elif not crosses(host, parts, here):
+            definition, matrix = f"unit.{name}", host.frame(float(opening.x + opening.width / 2)) @ here
+        else:
+            folds, matrix = folds_under(host, parts, here)
+            definition = self._folded.setdefault((name, folds), f"unit.{name}@{len(self._folded) + 1}")
+            if definition not in self.definitions:
+                self.definitions[definition] = folded(parts, folds)
+        return Instance(placement.id, definition, entry, matrix, host.id, np.linalg.inv(host.frame()) @ matrix)

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import Length, exact
-from ashfell.core.site.document import Placement
+from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.opening import gap_of
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import with_opened

@@ -13,7 +13,7 @@ from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES, Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
-from ashfell.core.site.document import SiteDocument
+from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import STEPS, upgraded
 

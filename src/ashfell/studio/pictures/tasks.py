@@ -18,7 +18,7 @@ from django.db.models import F
 from django_tasks import task
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.develop import develop, png
 from ashfell.studio.pictures.models import Picture

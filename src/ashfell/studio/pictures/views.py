@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.settings import PASSES, PictureSettings
 from ashfell.services.kept.models import Project

@@ -16,7 +16,7 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
-from ashfell.core.site.document import SiteDocument
+from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
 from ashfell.core.site.listing import listing
 from ashfell.core.site.say import say_placement
@@ -195,9 +195,9 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
     sheet, elevation = None, None
     if side in get_args(Looks):
         looks: Any = side
-        elevation = wall_sheet(site, built.scene, project.style, listed.wall, listed.picked, looks)
+        elevation = wall_sheet(built.scene, project.style, listed.wall, listed.picked, looks)
     if elevation is None:
-        side, sheet = "plan", plan_sheet(site, built.scene, project.style, listed.picked)
+        side, sheet = "plan", plan_sheet(built.scene, project.style, listed.picked)
     usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
     at = Address(listed.picked)
     placement = site.placement_by_id.get(at.last) if at.parent == "placements" else None

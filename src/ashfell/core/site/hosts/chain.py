@@ -1,55 +1,213 @@
-"""Chains of walls: where one wall's outer face ends and the next begins, both are cut to the mitre between them."""
+"""Chains of walls: where one wall's reference line ends and the next begins, and where a wall runs into the side of
+another, each is cut so that they meet and share nothing."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from math import cos, radians, sin, tan
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from math import cos, radians, sin
 
 import shapely
 
-from ashfell.core.site.document import Wall
+from ashfell.core.site.course import Facet, facets_of, turned
+from ashfell.core.site.document.wall import Wall
 
 MEET = 1.0
 """Ends nearer than this meet, mm."""
 SHARPEST = 150.0
 """Walls that turn by more than this are not mitred, degrees."""
+STRAIGHT = 1e-6
+"""Walls that turn by less than this run on, degrees."""
+
+
+@dataclass(frozen=True)
+class End:
+    """How far an end of a wall is moved along it, at its outer and at its inner face, mm; against it below zero."""
+
+    outer: float = 0.0
+    inner: float = 0.0
 
 
 @dataclass(frozen=True)
 class Ends:
-    """How far each end moves inwards along the wall for each mm behind its outer face; 0 is square."""
+    """Both ends of a wall, and how far along its chain it begins, mm: its texture runs on from there."""
 
-    start: float = 0.0
-    end: float = 0.0
+    start: End = End()
+    end: End = End()
+    reached: float = 0.0
 
 
 SQUARE_ENDS = Ends()
 
 
-def mitres(walls: Sequence[Wall]) -> dict[str, Ends]:
-    """The ends of each wall, by id."""
-    starts = {wall.id: 0.0 for wall in walls}
-    ends = dict(starts)
-    for before, after in _meetings(walls):
-        turn = (after.angle - before.angle + 180) % 360 - 180
-        if 0 < abs(turn) <= SHARPEST and before.thickness == after.thickness:
-            starts[after.id] = ends[before.id] = tan(radians(turn) / 2)
-    return {wall.id: Ends(starts[wall.id], ends[wall.id]) for wall in walls}
+@dataclass(frozen=True)
+class _Course:
+    """A wall with its facets."""
+
+    wall: Wall
+    facets: tuple[Facet, ...]
+
+    @property
+    def outer(self) -> float:
+        return float(self.wall.before)
+
+    @property
+    def inner(self) -> float:
+        return float(self.wall.thickness.mm - self.wall.before)
+
+    @property
+    def start(self) -> tuple[float, float]:
+        return self.facets[0].x, self.facets[0].y
+
+    @property
+    def end(self) -> tuple[float, float]:
+        last = self.facets[-1]
+        turn, length = radians(last.heading), float(last.length)
+        return last.x + length * cos(turn), last.y + length * sin(turn)
 
 
-def _meetings(walls: Sequence[Wall]) -> Iterator[tuple[Wall, Wall]]:
+def ends_of(walls: Sequence[Wall]) -> dict[str, Ends]:
+    """The ends of each wall, by id.
+
+    Raises
+    ------
+    Refusal
+        When the curve of one is none.
+    """
+    courses = [_Course(wall, facets_of(wall)) for wall in walls]
+    found = {wall.id: Ends() for wall in walls}
+    met: dict[tuple[int, bool], int] = {}
+    after: dict[int, int] = {}
+    for a, b in _meetings(courses):
+        if (a, True) in met or (b, False) in met or not _level(walls[a], walls[b]):
+            continue
+        met[a, True], met[b, False] = b, a
+        after[a] = b
+        one, other = courses[a], courses[b]
+        end, start = _corner(one, other)
+        found[walls[a].id] = replace(found[walls[a].id], end=end)
+        found[walls[b].id] = replace(found[walls[b].id], start=start)
+    for index, at_end, end in _stopped(courses, met):
+        key = walls[index].id
+        found[key] = replace(found[key], end=end) if at_end else replace(found[key], start=end)
+    for index, reached in _reached(courses, after).items():
+        found[walls[index].id] = replace(found[walls[index].id], reached=reached)
+    return found
+
+
+def _level(one: Wall, other: Wall) -> bool:
+    """Whether two walls stand beside each other at some height."""
+    low, high = max(one.base.mm, other.base.mm), min(_top(one), _top(other))
+    return bool(low < high)
+
+
+def _top(wall: Wall) -> float:
+    heights = [wall.height.mm, *([wall.end_height.mm] if wall.end_height else [])]
+    return float(wall.base.mm + max([*heights, *([wall.ridge.height.mm] if wall.ridge else [])]))
+
+
+def _meetings(courses: Sequence[_Course]) -> Iterator[tuple[int, int]]:
     """Walls one of which ends where the other starts, found by an index of their starts."""
-    if len(walls) < 2:
+    if len(courses) < 2:
         return
-    starts = shapely.points([(float(wall.x.mm), float(wall.y.mm)) for wall in walls])
-    tree = shapely.STRtree(starts)
-    first, second = tree.query(shapely.points([_end(wall) for wall in walls]), predicate="dwithin", distance=MEET)
-    for before, after in sorted(zip(first.tolist(), second.tolist(), strict=True)):
-        if before != after:
-            yield walls[before], walls[after]
+    tree = shapely.STRtree(shapely.points([one.start for one in courses]))
+    ends = shapely.points([one.end for one in courses])
+    first, second = tree.query(ends, predicate="dwithin", distance=MEET)
+    yield from ((a, b) for a, b in sorted(zip(first.tolist(), second.tolist(), strict=True)) if a != b)
 
 
-def _end(wall: Wall) -> tuple[float, float]:
-    length, turn = float(wall.length.mm), radians(wall.angle)
-    return float(wall.x.mm) + length * cos(turn), float(wall.y.mm) + length * sin(turn)
+def _corner(one: _Course, other: _Course) -> tuple[End, End]:
+    """How the end of one wall and the start of the next are cut where they meet.
+
+    With a turn of θ to the left, faces so far to the left of both lines, a and b, meet (a cos θ - b) / sin θ along the
+    first from its end, and (a - b cos θ) / sin θ along the second from its start.
+    """
+    turn = turned(one.facets[-1].heading, other.facets[0].heading)
+    if abs(turn) < STRAIGHT or abs(turn) > SHARPEST:
+        return End(), End()
+    c, s = cos(radians(turn)), sin(radians(turn))
+
+    def along(a: float, b: float) -> tuple[float, float]:
+        return (a * c - b) / s, (a - b * c) / s
+
+    if one.wall.corner == "mitred":
+        (end_out, start_out), (end_in, start_in) = along(-one.outer, -other.outer), along(one.inner, other.inner)
+        return End(end_out, end_in), End(start_out, start_in)
+    outside = turn > 0
+    if one.wall.corner == "through":
+        far, near = (-other.outer, one.inner) if outside else (other.inner, -one.outer)
+        end = End(along(-one.outer, far)[0], along(one.inner, far)[0])
+        return end, End(along(near, -other.outer)[1], along(near, other.inner)[1])
+    far, near = (-one.outer, other.inner) if outside else (one.inner, -other.outer)
+    end = End(along(-one.outer, near)[0], along(one.inner, near)[0])
+    return end, End(along(far, -other.outer)[1], along(far, other.inner)[1])
+
+
+def _stopped(courses: Sequence[_Course], met: dict[tuple[int, bool], int]) -> Iterator[tuple[int, bool, End]]:
+    """Ends that stand inside another wall, between its ends, and are cut at the face of it that they come from."""
+    if len(courses) < 2:
+        return
+    bodies, owners = [], []
+    for index, one in enumerate(courses):
+        for facet in one.facets:
+            bodies.append(_body(one, facet))
+            owners.append((index, facet))
+    tree = shapely.STRtree(bodies)
+    for index, one in enumerate(courses):
+        for at_end, point in ((False, one.start), (True, one.end)):
+            if (index, at_end) in met:
+                continue
+            for found in tree.query(shapely.Point(point), predicate="intersects").tolist():
+                owner, facet = owners[found]
+                if owner == index or not _level(one.wall, courses[owner].wall):
+                    continue
+                cut = _cut_at(one, at_end, courses[owner], facet)
+                if cut is not None:
+                    yield index, at_end, cut
+                    break
+
+
+def _body(one: _Course, facet: Facet) -> shapely.Polygon:
+    """A facet as seen from above, in the site."""
+    turn, length = radians(facet.heading), float(facet.length)
+    corners = ((0.0, -one.outer), (length, -one.outer), (length, one.inner), (0.0, one.inner))
+    return shapely.Polygon(
+        [(facet.x + u * cos(turn) - y * sin(turn), facet.y + u * sin(turn) + y * cos(turn)) for u, y in corners]
+    )
+
+
+def _cut_at(one: _Course, at_end: bool, other: _Course, facet: Facet) -> End | None:
+    """An end of a wall cut at the nearer face of a facet of another; None where they run alike."""
+    own = one.facets[-1 if at_end else 0]
+    x, y = one.end if at_end else one.start
+    turn = radians(facet.heading)
+    to_left = -(x - facet.x) * sin(turn) + (y - facet.y) * cos(turn)
+    lean = radians(turned(facet.heading, own.heading))
+    if abs(sin(lean)) < sin(radians(180 - SHARPEST)):
+        return None
+    inwards = sin(lean) > 0
+    face = (-other.outer if inwards else other.inner) if at_end else (other.inner if inwards else -other.outer)
+
+    def along(to_own_left: float) -> float:
+        return (face - to_left - to_own_left * cos(lean)) / sin(lean)
+
+    return End(along(-one.outer), along(one.inner))
+
+
+def _reached(courses: Sequence[_Course], after: dict[int, int]) -> dict[int, float]:
+    """How far along its chain each wall begins, mm; a ring of walls begins with the first of them."""
+    lengths = [float(one.facets[-1].end) for one in courses]
+    found: dict[int, float] = {}
+    follows = {b for _, b in after.items()}
+    firsts = [index for index in range(len(courses)) if index not in follows]
+    for first in [*firsts, *range(len(courses))]:
+        chain = [first]
+        while chain[-1] not in found and chain[-1] in after and after[chain[-1]] not in chain:
+            chain.append(after[chain[-1]])
+        if first in found:
+            continue
+        found[first] = 0.0
+        for before, behind in pairwise(chain):
+            found.setdefault(behind, found[before] + lengths[before])
+    return found

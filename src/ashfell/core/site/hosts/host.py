@@ -6,19 +6,51 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from fractions import Fraction
+from itertools import pairwise
+
+from shapely.geometry import LineString
 
 from ashfell.core.base.address import Address
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.opening import Opening
+from ashfell.core.solid.fold import Fold
 
 Layer = tuple[str, str, float, float]
 """Name, finish, and from where to where it lies, w in mm."""
+TopLine = tuple[tuple[Fraction, Fraction], ...]
+"""How high a host is, at places along it from its start to its end, mm."""
+
+
+def height_at(top: TopLine, u: Fraction) -> Fraction:
+    """How high a top line is at a place along it, mm; beyond its ends it is level."""
+    if u <= top[0][0]:
+        return top[0][1]
+    for (a, low), (b, high) in pairwise(top):
+        if u <= b:
+            return low + (high - low) * (u - a) / (b - a)
+    return top[-1][1]
+
+
+def least_above(top: TopLine, opening: Opening) -> Fraction:
+    """How much is left between an opening and a top line above it where that is least, mm."""
+    if len({height for _, height in top}) == 1:
+        return top[0][1] - opening.head
+    marks = [u for u, _ in top if opening.x < u < opening.right]
+    if opening.outline is None:
+        return min(height_at(top, u) for u in (opening.x, opening.right, *marks)) - opening.head
+    points = [(Fraction(u), Fraction(v)) for u, v in opening.points.tolist()]
+    rooms = [height_at(top, u) - v for u, v in points]
+    for mark in marks:
+        upright = LineString([(float(mark), float(opening.z) - 1), (float(mark), float(opening.head) + 1)])
+        crossed = opening.polygon.intersection(upright)
+        rooms += [] if crossed.is_empty else [height_at(top, mark) - Fraction(crossed.bounds[3])]
+    return Fraction(round(min(rooms) * 10**6), 10**6)
 
 
 class Host(ABC):
-    """Something with a surface and a thickness. Its own space is u along it from its start, v up from its foot, w
-    outwards from its outer face, mm.
+    """Something with a surface and a thickness. Laid out flat it is u along from its start, v up from its foot, w
+    outwards from its outer face, mm; it may be folded where its facets meet.
 
     Attributes
     ----------
@@ -28,7 +60,11 @@ class Host(ABC):
     name : str
         In words.
     length, height, thickness : Fraction
-        Of the face that openings are cut into, and how deep they are, mm.
+        Of the face that openings are cut into, where it is highest, and how deep they are, mm.
+    top : TopLine
+        Its height from start to end; straight between the places that are named.
+    folds : tuple of Fold
+        Where it folds, from its start.
     """
 
     id: str
@@ -37,6 +73,8 @@ class Host(ABC):
     length: Fraction
     height: Fraction
     thickness: Fraction
+    top: TopLine
+    folds: tuple[Fold, ...] = ()
 
     @property
     @abstractmethod
@@ -45,15 +83,29 @@ class Host(ABC):
 
     @abstractmethod
     def frame(self, u: float = 0.0) -> Floats:
-        """From a space at a point of its foot, u along it, to the site: (4, 4), mm; x and y in plan, z up."""
+        """From the host laid out flat to the site, by the facet that a place along it is in: (4, 4), mm; x and y in
+        plan, z up."""
 
     @abstractmethod
     def parts(self, openings: Sequence[Opening]) -> tuple[Part, ...]:
-        """Its closed solids with openings cut through them, in its own space."""
+        """Its closed solids with openings cut through them, in the space of its first facet."""
 
     @abstractmethod
     def plan(self, openings: Sequence[Opening]) -> list[Floats]:
         """Its pieces between openings as seen from above, (c, 2) each, in the site, mm."""
+
+    @abstractmethod
+    def on_plan(self, low: float, high: float, back: float, front: float) -> list[Floats]:
+        """A stretch of its thickness as seen from above, a piece for each facet, (4, 2) in the site, mm."""
+
+    def seated(self, opening: Opening) -> Floats | None:
+        """From the host laid out flat to the site, for a unit that stands flat in an opening where the host folds, (4,
+        4); None where it does not fold there."""
+        return None
+
+    def room_above(self, opening: Opening) -> Fraction:
+        """How much of the host is left above an opening where that is least, mm; below zero where it reaches out."""
+        return least_above(self.top, opening)
 
     @property
     @abstractmethod
@@ -65,5 +117,5 @@ class Host(ABC):
     def around(
         self, opening: Opening, margin: float, others: Sequence[Opening] = (), section: tuple[Layer, ...] = ()
     ) -> list[Part]:
-        """What of it lies within a margin of an opening, less that and ``others``, in its own space; of another
+        """What of it lies within a margin of an opening, less that and ``others``, laid out flat; of another
         ``section`` where one is given."""

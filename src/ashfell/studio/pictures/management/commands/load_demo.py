@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
 from ashfell.core.base.document import dump
-from ashfell.core.site.document import read_site
+from ashfell.core.site.document.site import read_site
 from ashfell.pictures.settings import PictureSettings
 from ashfell.services.documents import load_site
 from ashfell.services.kept.models import Project, Record

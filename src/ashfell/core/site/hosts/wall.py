@@ -1,0 +1,268 @@
+"""Walls: of one facet or many, their ends square, mitred or stopped, their tops level, raked or over a ridge."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from fractions import Fraction
+from functools import cached_property
+from math import cos, radians, sin
+
+import manifold3d
+import numpy as np
+from shapely.geometry import box
+from shapely.ops import unary_union
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.parts import ALONG_U, Part
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.site.course import facets_of, folds_of
+from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends
+from ashfell.core.site.hosts.face import Face, face_solids
+from ashfell.core.site.hosts.host import Host, Layer, TopLine
+from ashfell.core.site.opening import Opening
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.fold import ON, Fold, facet_of
+from ashfell.core.solid.plate import plate
+from ashfell.core.solid.topology import Solid
+
+
+class WallHost(Host):
+    """A wall of the document, with the ends that its neighbours give it.
+
+    Raises
+    ------
+    Refusal
+        When its curve is none, or its ridge is not between its ends.
+    """
+
+    def __init__(self, wall: Wall, ends: Ends = SQUARE_ENDS) -> None:
+        self.wall, self.ends = wall, ends
+        self.id, self.entry, self.name = wall.id, Address("walls") / wall.id, wall.name
+        self.facets = facets_of(wall)
+        self.folds = folds_of(self.facets, float(wall.before))
+        self.length, self.thickness = self.facets[-1].end, wall.thickness.mm
+        self.top = _top_line(wall, self.length)
+        self.height = max(height for _, height in self.top)
+
+    @cached_property
+    def _planes(self) -> list[tuple[Fold, Fold]]:
+        """What bounds each facet, as it is seen from there: the wall's ends, and its folds."""
+        length, thickness = float(self.length), float(self.thickness)
+        start, end = self.ends.start, self.ends.end
+        starts = [Fold(start.outer, (start.outer - start.inner) / thickness), *(fold.behind for fold in self.folds)]
+        ends = [*self.folds, Fold(length + end.outer, (end.outer - end.inner) / thickness)]
+        return list(zip(starts, ends, strict=True))
+
+    @cached_property
+    def clear(self) -> tuple[Fraction, Fraction]:
+        """Between what its neighbours take of its ends."""
+        start, end = self.ends.start, self.ends.end
+        low, high = max(0.0, start.outer, start.inner), min(0.0, end.outer, end.inner)
+        return Fraction(round(low * 100), 100), self.length + Fraction(round(high * 100), 100)
+
+    @cached_property
+    def _frames(self) -> list[Floats]:
+        """From the wall laid out flat to the site, for each facet."""
+        return [self._frame(index) for index in range(len(self.facets))]
+
+    def _frame(self, index: int) -> Floats:
+        facet = self.facets[index]
+        turn = radians(facet.heading)
+        along, out = np.array([cos(turn), sin(turn), 0.0]), np.array([sin(turn), -cos(turn), 0.0])
+        matrix = np.eye(4)
+        matrix[:3, 0], matrix[:3, 1], matrix[:3, 2] = along, (0.0, 0.0, 1.0), out
+        foot = (facet.x, facet.y, float(self.wall.base.mm))
+        matrix[:3, 3] = foot + out * float(self.wall.before) - along * float(facet.start)
+        return matrix
+
+    def facet_at(self, u: float) -> int:
+        """Which facet a place along it is in."""
+        return sum(1 for fold in self.folds if u >= fold.at)
+
+    def frame(self, u: float = 0.0) -> Floats:
+        return self._frames[self.facet_at(u)]
+
+    @property
+    def section(self) -> tuple[Layer, ...]:
+        """Its outer leaf, the leaves behind it but for cavities, and its lining."""
+        wall, found, reached = self.wall, list[Layer](), -float(self.thickness)
+        if wall.lining.mm:
+            found.append(("lining", wall.inside, reached, reached + float(wall.lining.mm)))
+            reached = found[-1][3]
+        for index, leaf in reversed([*enumerate(wall.leaves)]):
+            if leaf.finish:
+                found.append((f"leaf.{index + 1}", leaf.finish, reached, reached + float(leaf.thickness.mm)))
+            reached += float(leaf.thickness.mm)
+        return (("body", wall.outside, reached, 0.0), *reversed(found))
+
+    def seated(self, opening: Opening) -> Floats | None:
+        """The seat's plane goes through both edges of the opening on the outer face."""
+        first, last = (self.facet_at(float(u)) for u in (opening.x, opening.right))
+        if first == last:
+            return None
+        ends = [
+            self._frames[index] @ (float(u), 0.0, 0.0, 1.0)
+            for index, u in ((first, opening.x), (last, opening.right))
+        ]
+        along = (ends[1] - ends[0])[:3]
+        along /= np.linalg.norm(along)
+        matrix = np.eye(4)
+        matrix[:3, 0], matrix[:3, 1], matrix[:3, 2] = along, (0.0, 0.0, 1.0), np.cross(along, (0.0, 0.0, 1.0))
+        matrix[:3, 3] = (ends[0] + ends[1])[:3] / 2 - along * float(opening.x + opening.width / 2)
+        return matrix
+
+    def parts(self, openings: Sequence[Opening]) -> tuple[Part, ...]:
+        flat = [one for one in openings if one.flat and self.seated(one) is not None]
+        through = [one for one in openings if one not in flat]
+        seats = [self._seat(one) for one in flat]
+        return tuple(piece for layer in self.section for part in self._layer(layer, through) for piece in _cut(part, seats))
+
+    def _seat(self, opening: Opening) -> manifold3d.Manifold:
+        """What a flat opening takes of the wall, in the space of its first facet."""
+        deep = float(self.thickness) * 2 + float(self.length)
+        seat = self.seated(opening)
+        assert seat is not None
+        matrix = np.linalg.inv(self._frames[0]) @ seat
+        return plate(opening.polygon, -deep, deep).moved(matrix).manifold()
+
+    def _layer(self, layer: Layer, openings: Sequence[Opening]) -> Iterator[Part]:
+        name, finish, low, high = layer
+        solids = [solid for index in range(len(self.facets)) for solid in self._facet(index, openings, low, high)]
+        for index, solid in enumerate(solids):
+            key = f"{name}.{index + 1}" if len(solids) > 1 else name
+            yield Part(key, self.entry, "wall", finish, ALONG_U, solid, shift=(self.ends.reached, 0.0))
+
+    def _facet(self, index: int, openings: Sequence[Opening], low: float, high: float) -> Iterator[Solid]:
+        """A facet of a layer with its openings, in the space of the first."""
+        start, end = self._planes[index]
+        own = openings
+        if len(self.facets) > 1:
+            own = [one for one in openings if float(one.right) > start.at and float(one.x) < end.at]
+        for flat in face_solids(self._face.between(start.at, end.at), own, low, high):
+            for solid in _ended(flat, start, end):
+                yield self._placed(solid, index)
+
+    def _placed(self, solid: Solid, index: int) -> Solid:
+        """A solid laid out flat where its facet stands, in the space of the first; its texture runs on from there."""
+        if index == 0 and len(self.facets) == 1:
+            return solid
+        flow = _laid(solid)
+        moved = solid.moved(np.linalg.inv(self._frames[0]) @ self._frames[index])
+        return replace(moved, flow=flow)
+
+    @cached_property
+    def _face(self) -> Face:
+        return Face(0.0, float(self.length), tuple((float(u), float(v)) for u, v in self.top))
+
+    def around(
+        self, opening: Opening, margin: float, others: Sequence[Opening] = (), section: tuple[Layer, ...] = ()
+    ) -> list[Part]:
+        left, foot, right, head = opening.polygon.bounds
+        face = self._face.between(max(0.0, left - margin), min(float(self.length), right + margin))
+        near = face.polygon.intersection(box(face.left, max(0.0, foot - margin), face.right, head + margin))
+        near = near.difference(unary_union([one.polygon for one in (opening, *others)]))
+        return [
+            Part(name, self.entry, "wall", finish, ALONG_U, plate(piece, low, high))
+            for name, finish, low, high in section or self.section
+            for piece in polygons(near)
+        ]
+
+    def plan(self, openings: Sequence[Opening]) -> list[Floats]:
+        back, length = -float(self.thickness), float(self.length)
+        return [piece for low, high in _between(openings, length) for piece in self.on_plan(low, high, back, 0.0)]
+
+    def on_plan(self, low: float, high: float, back: float, front: float) -> list[Floats]:
+        length, pieces = float(self.length), []
+        for index, (start, end) in enumerate(self._planes):
+            first, last = index == 0, index == len(self.facets) - 1
+            own = 0.0 if first else start.at, length if last else end.at
+            if high <= own[0] or low >= own[1]:
+                continue
+            corners = np.array(
+                [
+                    (start.along(w) if low <= own[0] else low, 0.0, w)
+                    if left
+                    else (end.along(w) if high >= own[1] else high, 0.0, w)
+                    for left, w in ((True, back), (False, back), (False, front), (True, front))
+                ]
+            )
+            matrix = self._frames[index]
+            pieces.append(np.asarray((corners @ matrix[:3, :3].T + matrix[:3, 3])[:, :2]))
+        return pieces
+
+
+def _cut(part: Part, seats: Sequence[manifold3d.Manifold]) -> Iterator[Part]:
+    """A part less some seats; it may fall apart, or be taken away."""
+    if not seats:
+        yield part
+        return
+    solid, low, high = part.solid.manifold(), *part.solid.bounds
+    near = [seat for seat in seats if _boxes_meet((low, high), seat.bounding_box())]
+    left = (solid - manifold3d.Manifold.batch_boolean(near, manifold3d.OpType.Add)) if near else solid
+    if not near or abs(left.volume() - solid.volume()) < 1e-6:
+        yield part
+        return
+    pieces = of_manifold(left)
+    for number, piece in enumerate(pieces):
+        yield replace(part, id=f"{part.id}.{number + 1}" if len(pieces) > 1 else part.id, solid=piece)
+
+
+def _boxes_meet(box: tuple[Floats, Floats], other: Sequence[float]) -> bool:
+    return bool((box[0] < np.array(other[3:])).all() and (np.array(other[:3]) < box[1]).all())
+
+
+def _top_line(wall: Wall, length: Fraction) -> TopLine:
+    """The height of a wall from its start to its end."""
+    end = wall.end_height.mm if wall.end_height else wall.height.mm
+    if wall.ridge is None:
+        return (Fraction(0), wall.height.mm), (length, end)
+    at = wall.ridge.at.mm if wall.ridge.at else length / 2
+    if at >= length:
+        raise Refusal(
+            "ridge.at",
+            "a ridge between the ends",
+            f"The ridge stands at {float(at):.10g} mm and the wall is {float(length):.10g} mm long.",
+            "Put it before the end.",
+            length / 2,
+        )
+    return (Fraction(0), wall.height.mm), (at, wall.ridge.height.mm), (length, end)
+
+
+def _ended(flat: Solid, start: Fold, end: Fold) -> list[Solid]:
+    """A solid laid out flat, taken to the mitres of its facet: by moving what lies on them where nothing else is in
+    their way."""
+    places, depths = flat.vertices[:, 0], flat.vertices[:, 2]
+    moved = flat.vertices.copy()
+    inside = np.ones(len(moved), dtype=bool)
+    for plane in (start, end):
+        on = np.abs(places - plane.at) < ON
+        moved[on, 0] = plane.at + plane.slope * (depths[on] - plane.pivot)
+        inside &= ~on
+    own, w = places[inside], depths[inside]
+    low, high = (plane.at + plane.slope * (w - plane.pivot) for plane in (start, end))
+    if bool((own > low + ON).all() and (own < high - ON).all()):
+        return [Solid(moved, flat.topology)]
+    return facet_of(flat, start, end)
+
+
+def _laid(solid: Solid) -> Floats:
+    """The texture of a solid laid out flat: along it and up, or along it and inwards where it is seen from above, or
+    inwards and up at its ends; (3m, 2) mm."""
+    corners, normals = solid.vertices[solid.triangles], np.abs(solid.normals)
+    first = np.where(normals[:, :1] > 0.7, corners[..., 2], corners[..., 0])
+    second = np.where(normals[:, 1:2] > 0.7, corners[..., 2], corners[..., 1])
+    return np.asarray(np.stack([first, second], axis=-1).reshape(-1, 2))
+
+
+def _between(openings: Sequence[Opening], length: float) -> Iterator[tuple[float, float]]:
+    """The stretches without an opening."""
+    reached = 0.0
+    for opening in sorted(openings, key=lambda one: one.x):
+        if float(opening.x) > reached:
+            yield reached, float(opening.x)
+        reached = max(reached, float(opening.right))
+    if reached < length:
+        yield reached, length

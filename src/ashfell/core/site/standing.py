@@ -1,0 +1,112 @@
+"""Hosts standing with their openings cut; that of the same host, placements and units is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.parts import Part
+from ashfell.core.plane.points import Floats
+from ashfell.core.site.along import places_along
+from ashfell.core.site.document.placement import Placement
+from ashfell.core.site.document.roof import Roof
+from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.fit import as_measured, fit_openings
+from ashfell.core.site.hosts.chain import Ends
+from ashfell.core.site.hosts.host import Host
+from ashfell.core.site.hosts.roof import RoofHost
+from ashfell.core.site.hosts.wall import WallHost
+from ashfell.core.site.opening import Opening, flipped, gap_of, opening_for, width_of
+from ashfell.core.site.variant import recess_of
+from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.make import Unit
+
+HOSTS_KEPT = 256
+"""How many hosts with their openings are kept."""
+
+
+@dataclass(frozen=True, eq=False)
+class Standing:
+    """A host with its openings cut: its parts in its own space, and the placements that could not be fitted with the
+    reason.
+    """
+
+    host: Host
+    openings: tuple[Opening, ...]
+    parts: tuple[Part, ...]
+    refused: tuple[tuple[str, Refusal], ...]
+
+    @cached_property
+    def starts(self) -> list[float]:
+        """Where each opening begins along the host, sorted as they are, mm."""
+        return [float(opening.x) for opening in self.openings]
+
+    @cached_property
+    def widest(self) -> float:
+        """The width of the widest opening, mm."""
+        return max((float(opening.width) for opening in self.openings), default=0.0)
+
+
+@lru_cache(maxsize=HOSTS_KEPT)
+def stand(
+    one: Wall | Roof,
+    ends: Ends,
+    placements: tuple[Placement, ...],
+    names: tuple[str, ...],
+    units: tuple[tuple[str, Unit], ...],
+) -> Standing:
+    """One wall or roof with its openings, fitted and cut.
+
+    Parameters
+    ----------
+    one, ends : Wall or Roof, Ends
+    placements : tuple of Placement
+        Those in it.
+    names : tuple of str
+        The name of what each of them places; empty for an opening without a unit.
+    units : tuple of pairs
+        The units that they place, by name.
+
+    Raises
+    ------
+    Refusal
+        When the host itself cannot be.
+    """
+    host = WallHost(one, ends) if isinstance(one, Wall) else RoofHost(one)
+    layouts = {name: unit.layout for name, unit in units}
+    of = dict(zip((placement.id for placement in placements), map(layouts.get, names), strict=True))
+    wanted, bad, widths = [], [], dict[str, Fraction]()
+    for placement in placements:
+        try:
+            widths[placement.id] = width_of(placement, of[placement.id])
+        except Refusal as refusal:
+            bad.append((placement.id, refusal))
+    places, astray = places_along([one for one in placements if one.id in widths], widths, host.length)
+    for placement in placements:
+        if placement.id in places:
+            wanted.append(opening_for(placement, of[placement.id], places[placement.id]))
+    good, unfit = fit_openings(host, wanted)
+    by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
+    bad += [(key, as_measured(refusal, by_id[key], asked[key], host)) for key, refusal in unfit]
+    return Standing(host, tuple(good), host.parts(good), (*bad, *astray.items()))
+
+
+def in_host(
+    placements: Sequence[Placement], openings: Sequence[Opening], layouts: Sequence[Layout], thickness: Fraction
+) -> Floats:
+    """Where units stand in their host's space, (n, 4, 4) mm; mirror images where they are the other hand."""
+    matrices = np.tile(np.eye(4), (len(placements), 1, 1))
+    for index, (placement, opening, layout) in enumerate(zip(placements, openings, layouts, strict=True)):
+        size, recess = layout.overall, recess_of(placement, layout, thickness)
+        left, foot = opening.x + gap_of(placement, "left"), opening.z + gap_of(placement, "sill")
+        over = left + size.right if flipped(placement) else left - size.x
+        behind = thickness - recess if placement.turned else recess
+        matrices[index, 0, 0] = -1.0 if flipped(placement) else 1.0
+        matrices[index, 2, 2] = -1.0 if placement.turned else 1.0
+        matrices[index, :3, 3] = float(over), float(foot - size.y), -float(behind)
+    return matrices
