@@ -23,8 +23,10 @@ from ashfell.core.base.lengths import Style, Unit
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.registry import schema_of
 from ashfell.core.finish import Finish
+from ashfell.core.kinds.curve import CURVES
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
+from ashfell.core.site import draw
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
 from ashfell.core.site.document.site import SiteDocument, read_site
@@ -37,6 +39,8 @@ from ashfell.core.unit.make import made
 SCENES_KEPT = 6
 """How many scenes are kept: before and after a change, for a few people at once."""
 
+WALL = ("from", "to", "length", "angle")
+"""What a request may say of a wall that is added."""
 EMPTY_OPENING = {"measured": "centre", "width": "900", "height": "2100", "sill": "0"}
 """What an opening without a unit begins as."""
 KINDS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
@@ -135,21 +139,29 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
 def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[str, str], bare: Unit) -> Data:
     match asked.get("do", ""):
         case "add-wall":
-            return site_edit.add_wall(data, bare)
+            return draw.add_wall(data, {name: asked.get(name, "") for name in WALL}, bare)
+        case "add-storey":
+            return site_edit.add(data, "storeys", name=f"Storey {len(data['storeys']) + 1}")
+        case "add-roof":
+            return draw.add_roof(data, asked.get("wall", ""))
         case "add-room":
             return site_edit.add_room(data, {name: asked.get(name, "") for name in site_edit.ROOM}, bare)
         case "add-plate":
-            return site_edit.add(data, "plates")
+            return draw.add_plate(data)
         case "add-opening":
             return site_edit.add(data, "placements", wall=asked.get("wall", ""), **EMPTY_OPENING)
         case "add-placement":
             return site_edit.place_unit(data, site, asked.get("wall", ""), asked.get("unit", ""))
         case "remove":
             return site_edit.remove(data, asked.get("table", ""), asked.get("key", ""))
-    entry, value = asked.get("entry", ""), asked.get("value", "")
-    if Address(entry).last in MOVES:
+    entry, value = Address(asked.get("entry", "")), asked.get("value", "")
+    if entry.parent.parent == "walls" and entry.last in draw.DRAWN:
+        return draw.redrawn(data, scene, entry, value, bare)
+    if entry.parent.parent == "plates" and entry.last == "within":
+        return draw.within(data, entry.parent.last, entry)
+    if entry.parent.parent == "placements" and entry.last in MOVES:
         return move(data, scene, entry, value, bare)
-    if Address(entry).last in ROWS:
+    if entry.last in ROWS:
         return arrange(data, scene, entry)
     return site_edit.change(data, entry, value, bare) if entry else data
 
@@ -232,7 +244,7 @@ def taken_in(content: bytes) -> Data:
 
 def schema(kind: str) -> Data:
     """The JSON Schema of a kind of document: ``unit``, ``site`` or ``finish``."""
-    return schema_of(KINDS[kind], *(() if kind == "finish" else (FILLINGS, OUTLINES)))
+    return schema_of(KINDS[kind], *(() if kind == "finish" else (FILLINGS, OUTLINES, CURVES)))
 
 
 def finish_of(data: Mapping[str, Any]) -> Finish:

@@ -17,6 +17,7 @@ from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Line, Points
 from ashfell.core.plane.points import Floats
+from ashfell.core.site.course import end_point, start_point
 from ashfell.core.site.plan import PlanHost, outlines_over, plan, storey_of
 from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
@@ -32,21 +33,39 @@ NORTH = (9.0, 10.6)
 """Where the north point stands, from the right and from the top."""
 EPSILON = 1e-9
 """By how much the end of a stretch is before it, so that it is in the facet that ends there, mm."""
-LEAST = 1000.0
+EMPTY = ((0.0, 0.0), (10_000.0, 8_000.0))
+"""What is shown of a site without anything, mm."""
+LEAST = 4000.0
 """A site smaller than this is drawn as if it were as large, mm."""
 MEASURED = 12
 """How many openings of a host are dimensioned: all when there are no more, else those beside the one that is picked."""
+HANDLED = 200
+"""With more walls than this their ends are not shown."""
 SEEN = 0.6
 """Units narrower than this on paper cannot be told from each other, and are drawn as one shape."""
 
 
 @dataclass(frozen=True)
 class Area:
-    """Closed paths on the plan, and the address they stand for."""
+    """Closed paths on the plan, and the address they stand for; ``along`` is which way on the sheet it is moved, across
+    and up, where it can be."""
 
     outlines: tuple[Points, ...]
     kind: str
     entry: str
+    along: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Handle:
+    """An end of a wall, which can be taken hold of: the address that it is moved by, where it is on the sheet, and
+    where in the site, across and up in mm."""
+
+    entry: str
+    label: str
+    x: float
+    y: float
+    place: str
 
 
 @dataclass(frozen=True)
@@ -74,17 +93,16 @@ class PlanSheet:
     north: tuple[float, float]
     paper: Sheet
     storey: str
+    handles: tuple[Handle, ...]
 
 
-def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet | None:
-    """Lay out the plan; None for a site without hosts. ``picked`` is the address of the placement that is worked on."""
+def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet:
+    """Lay out the plan. ``picked`` is the address of what is worked on: its storey is shown, and its dimensions."""
     levels = Levels(scene.site.storeys)
     storey = storey_of(scene, levels, picked)
     hosts = plan(scene, levels, storey)
-    if not hosts:
-        return None
     over = outlines_over(scene)
-    corners = np.concatenate([*(_reach(one) for one in hosts), *(one.points for one in over)])
+    corners = np.concatenate([*(_reach(one) for one in hosts), *(one.points for one in over)] or [np.array(EMPTY)])
     low, high = corners.min(axis=0), corners.max(axis=0)
     across, up = np.maximum(high - low, LEAST)
     extent = float(low[0]), float(low[1]), float(low[0] + across), float(low[1] + up)
@@ -94,7 +112,20 @@ def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet | None
         *(area for one in hosts for area in _areas(one, sheet)),
     )
     sizes = tuple(size for one in hosts if not one.below for size in _sizes(scene, one, sheet, style, picked))
-    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey)
+    handles = tuple(_handles(scene, hosts, sheet))
+    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles)
+
+
+def _handles(scene: Scene, hosts: Sequence[PlanHost], sheet: Sheet) -> Iterator[Handle]:
+    """The ends of the walls, as long as they can be told from each other."""
+    walls = [scene.site.wall_by_id[one.host.id] for one in hosts if not one.below]
+    if len(walls) > HANDLED:
+        return
+    for wall in walls:
+        for name, point in (("start", start_point(wall)), ("end", end_point(wall))):
+            x, y = (float(value) for value in point)
+            entry, label = Address("walls") / wall.id / name, f"{name.capitalize()} of {wall.name}"
+            yield Handle(entry, label, sheet.x(x), sheet.y(y), f"{x:.10g} {y:.10g}")
 
 
 def _reach(one: PlanHost) -> Floats:
@@ -103,14 +134,29 @@ def _reach(one: PlanHost) -> Floats:
 
 
 def _areas(one: PlanHost, sheet: Sheet) -> Iterator[Area]:
-    yield Area(tuple(_on(sheet, outline) for outline in one.solid), "below" if one.below else "wall", one.host.entry)
+    yield Area(
+        tuple(_on(sheet, outline) for outline in one.solid),
+        "below" if one.below else "wall",
+        one.host.entry,
+        _outwards(one),
+    )
     widths = [_width(unit.pieces) * sheet.scale for unit in one.units]
+    starts: dict[str, float] = {Address("placements") / opening.placement: float(opening.x) for opening in one.openings}
     small = [unit for unit, width in zip(one.units, widths, strict=True) if width < SEEN]
     if small:
         yield Area(tuple(_on(sheet, piece) for unit in small for piece in unit.pieces), "unit", one.host.entry)
     for unit, width in zip(one.units, widths, strict=True):
         if width >= SEEN:
-            yield Area(tuple(_on(sheet, piece) for piece in unit.pieces), "unit", unit.entry)
+            along = one.host.frame(starts[unit.entry])[:2, 0]
+            yield Area(tuple(_on(sheet, piece) for piece in unit.pieces), "unit", unit.entry, tuple(along.tolist()))
+
+
+def _outwards(one: PlanHost) -> tuple[float, float] | None:
+    """Which way a wall is shifted; a curved one is not."""
+    if one.below or one.host.folds:
+        return None
+    x, y = one.host.frame()[:2, 2].tolist()
+    return x, y
 
 
 def _width(pieces: Sequence[Floats]) -> float:

@@ -105,9 +105,7 @@ class _Elevation:
         return min(ends), max(ends)
 
 
-def wall_sheet(
-    scene: Scene, style: Style, wall: str, picked: str = "", looks: Looks = "outside"
-) -> WallSheet | None:
+def wall_sheet(scene: Scene, style: Style, wall: str, picked: str = "", looks: Looks = "outside") -> WallSheet | None:
     """Lay out the elevation of a wall; None where there is none of that id. ``picked`` is the address of the placement
     that is worked on."""
     standing = scene.standing.get(wall)

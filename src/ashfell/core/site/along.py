@@ -64,7 +64,7 @@ def _in_order(entries: Mapping[str, list[Placement]]) -> Iterator[str]:
             elif one in entries and one not in seen:
                 seen.add(one)
                 first = entries[one][0]
-                waiting += [(one, True), *((other, False) for other in (first.after, first.before) if other)]
+                waiting += [(one, True), *((other, False) for other in (first.after, first.until) if other)]
 
 
 def _settle(row: _Row, entry: str) -> None:
@@ -74,13 +74,13 @@ def _settle(row: _Row, entry: str) -> None:
     try:
         if first.after:
             low = _beside(row, entry, "after", first.after)[1]
-        if first.before:
-            high = _beside(row, entry, "before", first.before)[0]
+        if first.until:
+            high = _beside(row, entry, "until", first.until)[0]
         if high < low:
             raise Refusal(
-                "before",
+                "until",
                 "a stretch of the wall",
-                f"“{first.before}” begins at {exact_mm(high)}, before {exact_mm(low)} where its stretch begins.",
+                f"“{first.until}” begins at {exact_mm(high)}, before {exact_mm(low)} where its stretch begins.",
                 "Choose one that stands further along.",
             )
         _spread(row, row.entries[entry], low, high)

@@ -4,7 +4,7 @@ JSON data.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from itertools import accumulate
 
@@ -43,6 +43,11 @@ def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") 
     """
     what, index, opening, standing = _found(data, scene, address)
     placement = data[TABLE][index]
+    if what == "before" and opening.placement != placement["id"] and placement["measured"] != "equal":
+        gap = exact(_distance(address, value, bare))
+        return with_table(data, TABLE, index, placement | {"repeat": placement["repeat"] | {"gap": gap}})
+    if placement["measured"] == "equal":
+        placement = placement | _from_start(placement, scene)
     if what == "moved":
         along, _, up = value.partition(";")
         by = _distance(address, along, bare), _distance(address, up or "0", bare)
@@ -53,9 +58,10 @@ def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") 
     return with_table(data, TABLE, index, placement | _moved(placement, by_x, Fraction(0)))
 
 
-ROWS = ("equal", "heads", "sills", "copied", "alike")
+ROWS = ("equal", "heads", "sills", "copied", "alike", "single")
 """What is done to the openings at the height of one: their piers made equal, their heads or sills brought into line
-with it, one like it put behind it, or all of them given its unit, fitted to each."""
+with it, one like it put behind it, or all of them given its unit, fitted to each; and a repeat broken up into single
+ones."""
 
 
 def arrange(data: Data, scene: Scene, address: str) -> Data:
@@ -67,9 +73,12 @@ def arrange(data: Data, scene: Scene, address: str) -> Data:
         When the opening is not there, or there is no room for the copy.
     """
     what, index, opening, standing = _found(data, scene, address)
+    if what == "single":
+        return _single(data, scene, index)
     if what == "copied":
         return _copied(data, index, opening, standing.openings, standing.host.length)
     row = {one.placement: one for one in level_with(opening, standing.openings)}
+    _refuse_repeated(data, row, address)
     pier = (standing.host.length - sum(one.width for one in row.values())) / (len(row) + 1)
     starts = dict(zip(row, accumulate((one.width + pier for one in row.values()), initial=pier), strict=False))
     like = {name: data[TABLE][index][name] for name in OF_UNIT}
@@ -85,6 +94,18 @@ def arrange(data: Data, scene: Scene, address: str) -> Data:
 
     entries = [entry | own(entry, row[entry["id"]]) if entry["id"] in row else entry for entry in data[TABLE]]
     return data | {TABLE: entries}
+
+
+def _refuse_repeated(data: Data, row: Mapping[str, Opening], address: str) -> None:
+    """Refuse to arrange openings of a repeat by themselves."""
+    found = next((entry["id"] for entry in data[TABLE] if entry.get("repeat") and entry["id"] in row), None)
+    if found is not None:
+        raise Refusal(
+            address,
+            "single openings",
+            f"“{found}” is repeated, and all of it is placed together.",
+            "Break it up first, or change how it is repeated.",
+        )
 
 
 OF_UNIT = ("unit", "stands", "recess", "turned", "mirrored", "gap", "gaps", "opened", "finishes")
@@ -124,11 +145,39 @@ def _copied(data: Data, index: int, opening: Opening, others: Sequence[Opening],
     return add(data, TABLE, **(like | {"measured": "start", "offset": exact(opening.right + apart)}))
 
 
+def _single(data: Data, scene: Scene, index: int) -> Data:
+    """A repeat as placements of their own, each where it stands."""
+    entry = data[TABLE][index]
+    made = data | {TABLE: [one for one in data[TABLE] if one is not entry]}
+    for one in scene.site.placements_in.get(entry["wall"], ()):
+        opening = scene.openings.get(one.id)
+        if one.entry != entry["id"] or opening is None:
+            continue
+        level = {"head": exact(opening.head)} if one.head else {"sill": exact(opening.z)}
+        own: Data = {"measured": "start", "offset": exact(opening.x), "after": None, "until": None, "storey": None}
+        own |= {"unit": one.unit, "mirrored": one.mirrored, "repeat": None} | level
+        like = {name: value for name, value in entry.items() if name != "id"}
+        made = add(made, TABLE, **(like | own | ({"id": one.id} if one.id == entry["id"] else {})))
+    return made
+
+
 def _distance(address: str, text: str, bare: Unit) -> Fraction:
     try:
         return parse(text, bare)
     except LengthError as error:
         raise Refusal(address, "a length", error.reason, position=error.position) from error
+
+
+def _from_start(placement: Data, scene: Scene) -> Data:
+    """A placement between piers alike, measured from the start of its stretch instead, where it stands."""
+    row = [scene.openings[one.id] for one in scene.site.placements if one.entry == placement["id"]]
+    apart = row[1].x - row[0].right if len(row) > 1 else None
+    low = Fraction(0)
+    if placement["after"]:
+        behind = [one.id for one in scene.site.placements if one.entry == placement["after"]]
+        low = max((scene.openings[key].right for key in behind if key in scene.openings), default=low)
+    again = {"repeat": placement["repeat"] | {"gap": exact(apart)}} if placement["repeat"] and apart is not None else {}
+    return {"measured": "start", "offset": exact(row[0].x - low)} | again
 
 
 def _moved(placement: Data, along: Fraction, up: Fraction) -> Data:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from fractions import Fraction
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
@@ -73,5 +72,3 @@ def _blamed(placement: Placement, refusal: Refusal) -> str:
     own."""
     plain = placement.width is None and placement.height is None
     return Address("units") / (placement.unit or "") if plain else Address("placements") / placement.id
-
-

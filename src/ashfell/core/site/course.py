@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -14,6 +15,11 @@ from ashfell.core.solid.fold import Fold
 
 ROUNDED = 10**9
 """Facets of curves are kept to parts of a mm, so that what is measured along them closes exactly."""
+
+Exact = tuple[Fraction, Fraction]
+"""A point in plan, mm."""
+CLOSE = Fraction(1, 10**6)
+"""To what places in plan are kept, mm."""
 
 
 @dataclass(frozen=True)
@@ -50,7 +56,7 @@ def facets_of(wall: Wall) -> tuple[Facet, ...]:
         (x + u * cos(turn) + out * sin(turn), y + u * sin(turn) - out * cos(turn))
         for u, out in faceted(wall.curve, float(wall.length.mm)).tolist()
     ]
-    steps = [(bx - ax, by - ay) for (ax, ay), (bx, by) in zip(ends, ends[1:], strict=False)]
+    steps = [(bx - ax, by - ay) for (ax, ay), (bx, by) in itertools.pairwise(ends)]
     lengths = [Fraction(round(hypot(*step) * ROUNDED), ROUNDED) for step in steps]
     found, start = [], Fraction(0)
     for length, (across, up) in zip(lengths, steps, strict=True):
@@ -60,10 +66,20 @@ def facets_of(wall: Wall) -> tuple[Facet, ...]:
     return tuple(found)
 
 
-def end_of(wall: Wall) -> tuple[float, float]:
-    """Where the reference line of a wall ends in the site, mm: as far along its angle as it is long."""
-    length, turn = float(wall.length.mm), radians(wall.angle)
-    return float(wall.x.mm) + length * cos(turn), float(wall.y.mm) + length * sin(turn)
+def start_point(wall: Wall) -> Exact:
+    """Where the line of a wall begins."""
+    return wall.x.mm, wall.y.mm
+
+
+def end_point(wall: Wall) -> Exact:
+    """Where the line of a wall ends; exactly where it runs along an axis."""
+    length, quarter = wall.length.mm, wall.angle % 360 / 90
+    if quarter in (0, 1, 2, 3):
+        across, up = ((1, 0), (0, 1), (-1, 0), (0, -1))[int(quarter)]
+        return wall.x.mm + across * length, wall.y.mm + up * length
+    turn = radians(wall.angle)
+    x, y = float(wall.x.mm) + float(length) * cos(turn), float(wall.y.mm) + float(length) * sin(turn)
+    return Fraction(round(x / CLOSE)) * CLOSE, Fraction(round(y / CLOSE)) * CLOSE
 
 
 def turned(before: float, after: float) -> float:
@@ -75,5 +91,5 @@ def folds_of(facets: Sequence[Facet], before: float) -> tuple[Fold, ...]:
     """The folds between facets of a wall whose outer face stands so far ``before`` its reference line, mm."""
     return tuple(
         Fold(float(one.end), tan(radians(turned(one.heading, other.heading)) / 2), -before)
-        for one, other in zip(facets, facets[1:], strict=False)
+        for one, other in itertools.pairwise(facets)
     )

@@ -14,20 +14,25 @@ from ashfell.core.base.document import Data, dump, read, typed_length
 from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
-from ashfell.core.site.document.placement import Placement
+from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
+from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
-from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.document.wall import Storey, Wall
 from ashfell.core.site.fit import free_place
-from ashfell.core.site.course import end_of
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.edit.place import put
 from ashfell.core.unit.make import made
 
-KINDS: dict[str, type[Wall] | type[Plate] | type[Placement]] = {"walls": Wall, "plates": Plate, "placements": Placement}
-NAMES = {"walls": "wall", "plates": "plate", "placements": "unit"}
-FIRST_WALL = {"name": "Wall 1"}
-FIRST_WALL_IN_FEET = FIRST_WALL | {"length": "16'", "thickness": '12"', "height": "9'", "lining": '1/2"'}
+Entry = type[Storey] | type[Wall] | type[Plate] | type[Roof] | type[Placement]
+KINDS: dict[str, Entry] = {
+    "storeys": Storey,
+    "walls": Wall,
+    "plates": Plate,
+    "roofs": Roof,
+    "placements": Placement,
+}
+NAMES = {"storeys": "storey", "walls": "wall", "plates": "plate", "roofs": "roof", "placements": "unit"}
 
 
 def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
@@ -48,18 +53,56 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     index = index_of(data, table, key, address)
     if field == ["id"]:
         raise unknown(address)
-    if field == ["angle"]:
-        return with_table(data, table, index, data[table][index] | {"angle": _degrees(address, value)})
+    if field[-1] in ("angle", "slope"):
+        return with_table(data, table, index, data[table][index] | {field[-1]: _degrees(address, value)})
     entry = copy.deepcopy(data[table][index])
     try:
-        put(entry, ".".join(field), value, bare, KINDS[table])
+        _set(entry, Address(".".join(field)), value, bare, KINDS[table])
     except Refusal as refusal:
         raise replace(
             refusal, entry=address, message=refusal.message.replace(f"“{'.'.join(field)}”", f"“{address}”")
         ) from None
     if field == ["unit"] and data[table][index]["unit"] is None:
         entry["fits"] = True  # an opening that gets a unit keeps its size
+    if field == ["height"] and "up_to" in entry:
+        entry["up_to"] = None  # a height of its own
     return with_table(data, table, index, entry)
+
+
+def _set(entry: Data, field: Address, value: str, bare: Unit, kind: Entry) -> None:
+    """A value set in an entry; one of a list ``added`` or ``removed``, or another kind of curve begun."""
+    if field.last == "added":
+        _list_at(entry, field).append(_fresh(entry, field.parent, value))
+    elif field.last == "removed":
+        place, number = _list_at(entry, field.parent), field.parent.last
+        if not number.isdigit() or int(number) >= len(place):
+            raise unknown(field)
+        del place[int(number)]
+    elif field == "curve.kind":
+        held = {name: own for name, own in (entry.get("curve") or {}).items() if name in ("facets", "chord")}
+        entry["curve"] = held | {"kind": value} if value else None
+    else:
+        put(entry, field, value, bare, kind)
+
+
+def _fresh(entry: Data, field: Address, value: str) -> object:
+    """What is added to a list begins as."""
+    if field == "leaves":
+        return {"thickness": "50", "finish": None}
+    if field == "curve.points":
+        reached = parse(str(entry["curve"]["points"][-1]["along"])) if entry["curve"]["points"] else Fraction(0)
+        return {"along": exact((reached + parse(str(entry["length"]))) / 2), "out": "500"}
+    return value
+
+
+def _list_at(entry: Data, field: Address) -> list[Any]:
+    """The list that something is added to or removed from."""
+    here: Any = entry
+    for step in field.parent.steps:
+        here = here.get(step) if isinstance(here, dict) else None
+    if not isinstance(here, list):
+        raise unknown(field)
+    return here
 
 
 def unknown(address: str) -> Refusal:
@@ -69,8 +112,9 @@ def unknown(address: str) -> Refusal:
 
 def index_of(data: Data, table: str, key: str, address: str) -> int:
     """Where the entry of an id is in its table."""
+    own = key.partition(COPY)[0] if table == "placements" else key
     for index, entry in enumerate(data[table]):
-        if entry["id"] == key:
+        if entry["id"] == own:
             return index
     raise unknown(address)
 
@@ -97,24 +141,12 @@ def add(data: Data, table: str, **entries: Any) -> Data:
     Refusal
         When there is no such table, or an entry cannot be read.
     """
-    kind: type[Wall] | type[Plate] | type[Placement] | None = KINDS.get(table)
+    kind: Entry | None = KINDS.get(table)
     if kind is None:
         raise unknown(table)
     taken = {entry["id"] for entry in data[table]}
     free = next(key for n in range(1, len(taken) + 2) if (key := f"{NAMES[table]}-{n}") not in taken)
     return data | {table: [*data[table], dump(read(kind, {"id": free, **entries}))]}
-
-
-def add_wall(data: Data, bare: Unit = "mm") -> Data:
-    """A wall that starts at the end of the last one, turned to the left, so that a chain closes; the first one is of an
-    ordinary size in round numbers of the reader's unit."""
-    if not data["walls"]:
-        return add(data, "walls", **(FIRST_WALL_IN_FEET if bare in ("in", "ft") else FIRST_WALL))
-    last = read(Wall, data["walls"][-1])
-    x, y = end_of(last)
-    like = {name: data["walls"][-1][name] for name in ("thickness", "height", "lining", "outside", "inside")}
-    name = f"Wall {len(data['walls']) + 1}"
-    return add(data, "walls", name=name, x=f"{x:.6g}", y=f"{y:.6g}", angle=(last.angle + 90) % 360, **like)
 
 
 ROOM = {"length": "5 m", "width": "4 m", "height": "2700", "thickness": "300"}
@@ -193,9 +225,23 @@ def remove(data: Data, table: str, key: str) -> Data:
     if table not in KINDS or all(entry["id"] != key for entry in data[table]):
         raise Refusal(Address(table) / key, "a known entry", f"There is no “{key}” to remove.")
     changed = data | {table: [entry for entry in data[table] if entry["id"] != key]}
-    if table == "walls":
+    if table in ("walls", "roofs"):
         changed["placements"] = [entry for entry in changed["placements"] if entry["wall"] != key]
+        changed["plates"] = [_without_wall(entry, key) for entry in changed["plates"]]
+    if table == "storeys":
+        for name in ("walls", "plates", "roofs", "placements"):
+            changed[name] = [_without_storey(entry, key) for entry in changed[name]]
     return changed
+
+
+def _without_wall(plate: Data, key: str) -> Data:
+    """A plate that does not lie within a wall; a rectangle where that leaves it open."""
+    return plate | {"walls": []} if key in plate["walls"] else plate
+
+
+def _without_storey(entry: Data, key: str) -> Data:
+    """An entry that stands on no storey of a key."""
+    return entry | {name: None for name in ("storey", "up_to") if entry.get(name) == key}
 
 
 def refuse_worse(before: Scene, after: Scene) -> None:

@@ -61,13 +61,18 @@ def folds_under(host: Host, parts: Sequence[Part], in_host: Floats) -> tuple[Fol
     for index in range(first, last + 1):
         at = 0.0 if index == 0 else host.folds[index - 1].at
         frames.append(_kept(back @ host.frame(at) @ shift))
-    planes = tuple(replace(plane, at=round(plane.at - start, ROUND), slope=round(plane.slope, 12)) for plane in open_ended[first : last + 2])
+    planes = tuple(
+        replace(plane, at=round(plane.at - start, ROUND), slope=round(plane.slope, 12))
+        for plane in open_ended[first : last + 2]
+    )
     stands = np.linalg.inv(shift) @ in_host
     return Folds(planes, tuple(frames), _kept(stands)), origin
 
 
 def _kept(matrix: Floats) -> tuple[float, ...]:
-    return tuple((np.round(matrix, ROUND) + 0.0).reshape(-1).tolist())
+    rounded = np.round(matrix, 13)
+    rounded[:3, 3] = np.round(matrix[:3, 3], ROUND)
+    return tuple((rounded + 0.0).reshape(-1).tolist())
 
 
 @lru_cache(maxsize=256)

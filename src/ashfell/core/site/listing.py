@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import dataclass
 
 from ashfell.core.base.address import Address
-from ashfell.core.site.document.placement import Placement
+from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
+from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
-from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.document.wall import Storey, Wall
 
 PAGE = 40
 """How many placements are listed at once."""
@@ -16,14 +18,15 @@ PAGE = 40
 
 @dataclass(frozen=True)
 class Row:
-    """A wall in the list.
+    """A wall or a roof in the list.
 
     ``count`` is how many placements are in it. Of an opened one ``placements`` are those on the page that is shown, the
     first of them being number ``first``; ``before`` and ``after`` are the addresses of what to pick for the pages
     beside it.
     """
 
-    wall: Wall
+    wall: Wall | Roof
+    entry: str
     count: int
     opened: bool = False
     placements: tuple[Placement, ...] = ()
@@ -32,47 +35,94 @@ class Row:
     after: str = ""
 
     @property
+    def table(self) -> str:
+        """The table that it is in."""
+        return Address(self.entry).parent
+
+    @property
     def last(self) -> int:
         """The number of the last placement shown, counted from one."""
         return self.first + len(self.placements)
 
 
 @dataclass(frozen=True)
-class Listing:
-    """The rows of a site, its plates, the address of what is picked, and the id of the wall that is opened."""
+class Group:
+    """What stands on a storey; what stands on none, where ``storey`` is None."""
 
+    storey: Storey | None
     rows: tuple[Row, ...]
     plates: tuple[Plate, ...]
+    opened: bool = True
+
+
+@dataclass(frozen=True)
+class Listing:
+    """The storeys of a site with what stands on them, the address of what is picked, and the id of the wall or roof
+    that is opened."""
+
+    groups: tuple[Group, ...]
     picked: str
     wall: str = ""
 
+    @property
+    def rows(self) -> tuple[Row, ...]:
+        """Every row."""
+        return tuple(row for group in self.groups for row in group.rows)
+
+
+def entry_of(address: str) -> Address:
+    """The address of the entry that an address is about: of a repeat, where it is one of that."""
+    steps = Address(address).steps[:2]
+    return Address(steps[0]) / steps[1].partition(COPY)[0] if len(steps) == 2 else Address(address)
+
 
 def listing(site: SiteDocument, picked: str = "") -> Listing:
-    """The list of a site where ``picked`` is the address of a wall, plate or placement; where there is no such thing
-    its first wall is picked.
+    """The list of a site where ``picked`` is the address of a storey, wall, plate, roof or placement; where there is no
+    such thing its first wall is picked.
     """
+    picked = entry_of(picked)
     table, key = ([*Address(picked).steps, "", ""])[:2]
+    hosts: dict[str, Container[str]] = {"walls": site.wall_by_id, "roofs": site.roof_by_id}
     wall, placement = "", ""
     if table == "placements" and key in site.placement_by_id:
         wall, placement = site.placement_by_id[key].wall, key
-    elif table == "walls" and key in site.wall_by_id:
+    elif key in hosts.get(table, {}):
         wall = key
-    if not wall and not (table == "plates" and any(plate.id == key for plate in site.plates)):
+    others = {"plates": [plate.id for plate in site.plates], "storeys": [storey.id for storey in site.storeys]}
+    if not wall and key not in others.get(table, []):
         wall = site.walls[0].id if site.walls else ""
         picked = Address("walls") / wall if wall else ""
-    return Listing(tuple(_row(site, one, one.id == wall, placement) for one in site.walls), site.plates, picked, wall)
+    rows = [
+        *(_row(site, one, Address("walls") / one.id, one.id == wall, placement) for one in site.walls),
+        *(_row(site, one, Address("roofs") / one.id, one.id == wall, placement) for one in site.roofs),
+    ]
+    known = {storey.id for storey in site.storeys}
+    groups = [
+        Group(
+            storey,
+            tuple(row for row in rows if _on(row.wall, known) == (storey.id if storey else None)),
+            tuple(plate for plate in site.plates if _on(plate, known) == (storey.id if storey else None)),
+        )
+        for storey in (None, *site.storeys)
+    ]
+    return Listing(tuple(one for one in groups if one.storey or one.rows or one.plates), picked, wall)
 
 
-def _row(site: SiteDocument, wall: Wall, opened: bool, placement: str) -> Row:
+def _on(one: Wall | Roof | Plate, known: set[str]) -> str | None:
+    return one.storey if one.storey in known else None
+
+
+def _row(site: SiteDocument, wall: Wall | Roof, entry: str, opened: bool, placement: str) -> Row:
     """A wall's row; opened, it shows the page that the placement is on."""
     placed = site.placements_in.get(wall.id, ())
     if not opened:
-        return Row(wall, len(placed))
+        return Row(wall, entry, len(placed))
     at = next((index for index, one in enumerate(placed) if one.id == placement), 0)
     first = at // PAGE * PAGE
     behind = first + PAGE
     return Row(
         wall,
+        entry,
         len(placed),
         True,
         placed[first:behind],

@@ -20,6 +20,8 @@ from ashfell.core.site.settle import Levels
 from ashfell.core.site.standing import Standing
 from ashfell.core.site.variant import planes_in
 
+GROUND = Levels(())
+"""Of a site without storeys."""
 CUT = Fraction(1200)
 """How far above the floor of a storey walls are cut, mm (common practice, no source)."""
 
@@ -73,7 +75,7 @@ def storey_of(scene: Scene, levels: Levels, picked: str) -> str:
     return under[-1] if under else levels.storeys[0].id
 
 
-def plan(scene: Scene, levels: Levels = Levels(()), storey: str = "") -> list[PlanHost]:
+def plan(scene: Scene, levels: Levels = GROUND, storey: str = "") -> list[PlanHost]:
     """The hosts of a site cut at the height of their openings, seen from above: those of a storey, and behind them the
     walls of the one below; all of them where there are no storeys."""
     if storey not in levels.of:
@@ -114,9 +116,7 @@ def _extent(scene: Scene, host: Host, placement: Placement, opening: Opening) ->
     return low, float(opening.right - gap_of(placement, "right")), back, front
 
 
-def _units(
-    scene: Scene, host: Host, stood: list[Placement], openings: dict[str, Opening]
-) -> tuple[PlanUnit, ...]:
+def _units(scene: Scene, host: Host, stood: list[Placement], openings: dict[str, Opening]) -> tuple[PlanUnit, ...]:
     """The units of a straight host, all at once."""
     frame = host.frame()
     corners = np.empty((len(stood), 4, 3))

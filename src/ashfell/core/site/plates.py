@@ -14,7 +14,8 @@ from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.hosts.chain import MEET, ends_of
 from ashfell.core.site.hosts.wall import WallHost
-from ashfell.core.solid.plate import extrusions, plate as plate_of
+from ashfell.core.solid.plate import extrusions
+from ashfell.core.solid.plate import plate as plate_of
 
 
 def plate_part(plate: Plate, site: SiteDocument) -> Part:

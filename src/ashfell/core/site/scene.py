@@ -98,10 +98,8 @@ def build_scene(site: SiteDocument) -> Scene:
             building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, site),))
         except Refusal as refusal:
             refused.append((Address("plates") / plate.id, refusal))
-    once = {(place, refusal): None for place, refusal in refused}
-    return Scene(
-        site, building.definitions, tuple(building.instances), building.standing, building.units, tuple(once)
-    )
+    once = dict.fromkeys(refused)
+    return Scene(site, building.definitions, tuple(building.instances), building.standing, building.units, tuple(once))
 
 
 def _without_host(site: SiteDocument) -> Iterator[tuple[str, Refusal]]:

@@ -10,7 +10,6 @@ import manifold3d
 import numpy as np
 from numpy.typing import NDArray
 
-from ashfell.core.plane.points import Floats
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.topology import Solid
 

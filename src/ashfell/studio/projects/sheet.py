@@ -12,11 +12,12 @@ from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
 @dataclass(frozen=True)
 class DrawnArea:
-    """Closed paths, and the address they stand for."""
+    """Closed paths, the address they stand for, and which way they are moved."""
 
     d: str
     kind: str
     entry: str
+    along: str
 
 
 @dataclass(frozen=True)
@@ -37,16 +38,38 @@ class DrawnPlan:
     areas: tuple[DrawnArea, ...]
     sizes: tuple[DrawnSize, ...]
     north: tuple[float, float]
+    handles: tuple[object, ...]
+    scale: float
+    left: float
+    foot: float
+    storey: str
 
 
 def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
     """A plan ready for the page."""
     north = round(sheet.north[0] * PX, 1), round(sheet.north[1] * PX, 1)
     areas = tuple(
-        DrawnArea("".join(path(outline) for outline in area.outlines), area.kind, area.entry) for area in sheet.areas
+        DrawnArea("".join(path(outline) for outline in area.outlines), area.kind, area.entry, _way(area.along))
+        for area in sheet.areas
     )
     sizes = tuple(DrawnSize(in_pixels(size), in_pixels(size.line), all_in_pixels(size.ticks)) for size in sheet.sizes)
-    return DrawnPlan(round(sheet.width * PX, 1), round(sheet.height * PX, 1), areas, sizes, north)
+    paper = sheet.paper.times(PX)
+    return DrawnPlan(
+        round(sheet.width * PX, 1),
+        round(sheet.height * PX, 1),
+        areas,
+        sizes,
+        north,
+        all_in_pixels(sheet.handles),
+        round(paper.scale, 9),
+        round(paper.x(0.0), 3),
+        round(paper.y(0.0), 3),
+        sheet.storey,
+    )
+
+
+def _way(along: tuple[float, float] | None) -> str:
+    return f"{along[0]:.6g} {along[1]:.6g}" if along else ""
 
 
 @dataclass(frozen=True)

@@ -16,20 +16,29 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
+from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
-from ashfell.core.site.listing import listing
-from ashfell.core.site.say import say_placement
-from ashfell.core.unit.say.writer import Writer
+from ashfell.core.site.listing import Listing, entry_of, listing
+from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
+from ashfell.core.site.say.placement import Around, say_placement
+from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
-from ashfell.services.documents import ChangedSite, change_site, check_site, scene_of
+from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, scene_of
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
 from ashfell.studio.answers import handed_over, moved, person_of, saved
 from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
 
-ADDED = {"add-wall": "walls", "add-plate": "plates", "add-placement": "placements", "add-opening": "placements"}
+ADDED = {
+    "add-storey": "storeys",
+    "add-wall": "walls",
+    "add-plate": "plates",
+    "add-roof": "roofs",
+    "add-placement": "placements",
+    "add-opening": "placements",
+}
 """Where what a request adds is put."""
 KEYS = (
     (
@@ -62,11 +71,12 @@ KEYS = (
                 "move what has the focus: a bar, a point, an opening, the line of a section; with Shift ten times",
             ),
             ("← →", "on the line between two panes: make one wider"),
+            ("W", "draw walls on the plan, or end that; Escape ends it too"),
         ),
     ),
 )
 """What can be done with the keyboard, by where."""
-ASKED = ("do", "entry", "value", "wall", "unit", "table", "key")
+ASKED = ("do", "entry", "value", "wall", "unit", "table", "key", *WALL)
 """What a request may ask for, besides the sizes of a room."""
 ARRANGING = (
     ("equal", "Equal piers", "Make the piers between the openings at this height equal"),
@@ -76,6 +86,14 @@ ARRANGING = (
     ("alike", "Same unit", "Give every opening at this height its unit, fitted to each"),
 )
 """What can be done to the openings at the height of the one that is worked on."""
+OTHERS = 60
+"""How many other openings of a wall can be chosen to stand beside."""
+WALL_WORK = (
+    ("split", "Split", "Make two walls of it, in its middle"),
+    ("joined", "Join", "Make one wall of it and the one that goes on from it"),
+    ("reversed", "Turn over", "Let its outside be where its inside is"),
+)
+"""What can be done to the wall that is worked on, on the plan."""
 SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}
 """What the sheet can show: the site from above, or the wall that is worked on."""
 
@@ -187,22 +205,52 @@ def _picked(request: HttpRequest, site: SiteDocument) -> str:
     return Address(table) / key
 
 
+def _said(
+    built: ChangedSite, listed: Listing, writer: Writer, units: dict[str, str]
+) -> tuple[Sentence | None, Sentence | None]:
+    """The sentence of the wall or roof that is opened, and that of what is picked in it or beside it."""
+    site, at = built.site, Address(listed.picked)
+    storeys = {storey.id: storey.name for storey in site.storeys}
+    host = site.wall_by_id.get(listed.wall) or site.roof_by_id.get(listed.wall)
+    of_wall = None
+    if host is not None:
+        of_wall = say_roof(writer, host, storeys) if isinstance(host, Roof) else say_wall(writer, host, storeys)
+    match at.parent:
+        case "placements":
+            placement, standing = site.placement_by_id[at.last], built.scene.standing.get(listed.wall)
+            names = {
+                one.id: f"{units.get(one.unit or '', one.unit or 'Opening')} ({one.id})"
+                for one in site.placements_in.get(listed.wall, ())[:OTHERS]
+                if one.id != placement.id
+            }
+            folds = bool(standing and standing.host.folds)
+            around = Around(units, storeys, names, folds)
+            return of_wall, say_placement(writer, placement, around, built.scene.openings.get(placement.id))
+        case "plates":
+            plate = next(one for one in site.plates if one.id == at.last)
+            walls = {wall.id: wall.name for wall in site.walls}
+            return of_wall, say_plate(writer, plate, storeys, walls)
+        case "storeys":
+            return of_wall, say_storey(writer, next(one for one in site.storeys if one.id == at.last))
+    return of_wall, None
+
+
 def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[str, Any]:
     project, site = record.project, built.site
-    listed = listing(site, _picked(request, site))
+    picked = _picked(request, site)
+    listed = listing(site, picked)
+    picked = picked if entry_of(picked) == listed.picked else listed.picked
     side = request.POST.get("side", "") or request.GET.get("side", "")
     units = [(unit.key, unit.name) for unit in project.units]
     sheet, elevation = None, None
     if side in get_args(Looks):
         looks: Any = side
-        elevation = wall_sheet(built.scene, project.style, listed.wall, listed.picked, looks)
+        elevation = wall_sheet(built.scene, project.style, listed.wall, picked, looks)
     if elevation is None:
-        side, sheet = "plan", plan_sheet(built.scene, project.style, listed.picked)
+        side, sheet = "plan", plan_sheet(built.scene, project.style, picked)
     usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
-    at = Address(listed.picked)
-    placement = site.placement_by_id.get(at.last) if at.parent == "placements" else None
-    writer = Writer(project.style, {key: finish.name for key, finish in project.all_finishes().items()})
-    opening = built.scene.openings.get(placement.id) if placement else None
+    finishes = {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits}
+    of_wall, sentence = _said(built, listed, Writer(project.style, finishes), dict(units))
     return {
         "project": project,
         "nav": "site",
@@ -215,14 +263,16 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         "sides": SIDES,
         "room": [(name, name.capitalize(), size) for name, size in usual_room.items()],
         "arranging": ARRANGING,
+        "wall_work": WALL_WORK,
         "sheet": drawn_plan(sheet) if sheet else None,
         "elevation": drawn_wall(elevation) if elevation else None,
-        "sentence": say_placement(writer, placement, dict(units), opening) if placement else None,
+        "of_wall": of_wall,
+        "at_placement": Address(listed.picked).parent == "placements",
+        "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",
         "style": project.style,
         "units": units,
         "names": dict(units),
-        "finishes": {key: f for key, f in project.all_finishes().items() if not f.transmits},
         "undone": record.undone,
         "redone": record.redone,
         "refused": built.scene.refused,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from fractions import Fraction
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -12,6 +13,7 @@ from ashfell.core.base.document import Document, Place, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.curve import CURVES, Curve, CurveKind
 from ashfell.core.plane.points import Floats
+from ashfell.core.unit.say.writer import Action
 
 if TYPE_CHECKING:
     from ashfell.core.unit.say.writer import Writer
@@ -33,7 +35,7 @@ class Free(Curve):
 
 def _path(free: Free, length: float, count: int) -> Floats:
     places = [Fraction(0), *(point.along.mm for point in free.points), Fraction(length)]
-    for index, (before, here) in enumerate(zip(places, places[1:], strict=False)):
+    for index, (before, here) in enumerate(itertools.pairwise(places)):
         if here <= before:
             last = index == len(free.points)
             raise Refusal(
@@ -66,8 +68,9 @@ def _say(w: Writer, path: str, free: Free) -> list[Any]:
             "along",
             w.length(f"{own}.out", point.out, f"Out, point {index + 1}"),
             "out",
+            Action(f"{own}.removed", "×", f"Take point {index + 1} away"),
         ]
-    return said
+    return [*said, Action(f"{path}.points.added", "Point", "Let it go through another point")]
 
 
 FREE = CURVES.register(CurveKind("free", "a free curve", Free, _path, _say, order=40))

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ashfell.core.base.document import Document, Gap, Key, Place, Side, Size, mm
+from ashfell.core.base.document import Document, Gap, Key, Side, Size, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.registry import KeyOf
 from ashfell.core.kinds.roles import ROLES
@@ -24,8 +24,8 @@ Stands = Literal["recessed", "flush outside", "flush inside", "centred"]
 
 class Repeat(Document):
     """A placement again and again: ``along`` times along its wall with a ``gap`` between one and the next, and ``up``
-    times, by a ``rise`` or else from storey to storey. ``then`` are the units that follow its own, in turn. ``mirrored``
-    are every second of a row, or those behind its middle.
+    times, by a ``rise`` or else from storey to storey. ``then`` are the units that follow its own, in turn; every
+    second of a row is ``mirrored``, or those behind its middle.
     """
 
     along: Annotated[int, Field(ge=1, le=MOST)] = 1
@@ -40,7 +40,7 @@ class Placement(Document):
     """A unit in a wall, or an opening without one.
 
     It stands in the stretch from the wall's start to its end, or from where the opening ``after`` which it comes ends,
-    and to where the one ``before`` which it comes begins. ``offset`` is from the end of the stretch named by
+    and ``until`` where another begins. ``offset`` is from the end of the stretch named by
     ``measured`` to the nearer edge of the opening; from the ``centre`` it is how far the opening's centre stands to the
     right; with ``equal`` as much is left before it as behind it, and between all of a ``repeat``. ``sill`` is from the
     wall's foot to the opening, or from the level of a ``storey``; with a ``head``, from there to its upper edge, that
@@ -58,7 +58,7 @@ class Placement(Document):
     unit: Key | None = None
     measured: Literal["start", "end", "centre", "equal"] = "start"
     after: Key | None = None
-    before: Key | None = None
+    until: Key | None = None
     offset: Length = mm("0")
     storey: Key | None = None
     sill: Gap = mm("900")

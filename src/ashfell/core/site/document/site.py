@@ -26,7 +26,7 @@ from ashfell.core.upgrade import upgraded
 class SiteDocument(Document):
     """A site: all that is placed, with the units and own finishes it uses, by key."""
 
-    format: Literal["ashfell/site/2"] = "ashfell/site/2"
+    format: Literal["ashfell/site/3"] = "ashfell/site/3"
     name: Name = "Site"
     storeys: tuple[Storey, ...] = ()
     walls: tuple[Wall, ...] = ()
@@ -53,6 +53,10 @@ class SiteDocument(Document):
     @cached_property
     def wall_by_id(self) -> dict[str, Wall]:
         return {wall.id: wall for wall in self.walls}
+
+    @cached_property
+    def roof_by_id(self) -> dict[str, Roof]:
+        return {roof.id: roof for roof in self.roofs}
 
     @cached_property
     def placement_by_id(self) -> dict[str, Placement]:

@@ -105,4 +105,3 @@ def _touching(openings: Sequence[Opening], bounds: Floats) -> bool:
         or openings[a].polygon.intersects(openings[b].polygon)
         for a, b in pairs
     )
-

@@ -104,8 +104,7 @@ class WallHost(Host):
         if first == last:
             return None
         ends = [
-            self._frames[index] @ (float(u), 0.0, 0.0, 1.0)
-            for index, u in ((first, opening.x), (last, opening.right))
+            self._frames[index] @ (float(u), 0.0, 0.0, 1.0) for index, u in ((first, opening.x), (last, opening.right))
         ]
         along = (ends[1] - ends[0])[:3]
         along /= np.linalg.norm(along)
@@ -118,7 +117,9 @@ class WallHost(Host):
         flat = [one for one in openings if one.flat and self.seated(one) is not None]
         through = [one for one in openings if one not in flat]
         seats = [self._seat(one) for one in flat]
-        return tuple(piece for layer in self.section for part in self._layer(layer, through) for piece in _cut(part, seats))
+        return tuple(
+            piece for layer in self.section for part in self._layer(layer, through) for piece in _cut(part, seats)
+        )
 
     def _seat(self, opening: Opening) -> manifold3d.Manifold:
         """What a flat opening takes of the wall, in the space of its first facet."""

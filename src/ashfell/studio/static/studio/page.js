@@ -7,6 +7,9 @@
  */
 export const byId = (id) => /** @type {HTMLInputElement} */ (document.getElementById(id));
 
+/** The drawing that is shown: a unit, a wall, or the plan. */
+export const drawing = () => /** @type {SVGSVGElement} */ (/** @type {unknown} */ (document.querySelector("#elevation, #plan")));
+
 /** The drawing of the unit. */
 export const elevation = () => /** @type {SVGSVGElement} */ (/** @type {unknown} */ (document.getElementById("elevation")));
 

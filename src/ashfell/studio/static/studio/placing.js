@@ -1,45 +1,59 @@
 // @ts-check
-// Openings moved on the elevation of their wall: dragged along and up, or with the arrow keys.
+// Openings moved on the elevation of their wall or on the plan, walls shifted there: dragged, or with the arrow keys.
 
 import { onArrows, onDrag } from "./gestures.js";
-import { elevation } from "./page.js";
+import { drawing } from "./page.js";
 import { MM } from "./sheets.js";
 
-/** @typedef {{ hole: SVGElement, x: number, y: number, across: number, up: number }} Held */
+/** @typedef {{ thing: SVGElement, x: number, y: number, right: number, up: number }} Held */
 
 /**
  * @param {import("./entries.js").Entries} entries
  * @param {import("./looking.js").Look} look
  */
 export function placing(entries, look) {
-  const step = () => /** @type {keyof typeof MM} */ (elevation().dataset.step);
-  const facing = () => (elevation().dataset.mirrored === "1" ? -1 : 1);
-  /** @type {(hole: SVGElement, across: number, up: number, keep: string) => Promise<void>} */
-  const move = (hole, across, up, keep) => {
-    const by = [across * facing(), up].map((steps) => step().replace(/^1/, String(steps))).join("; ");
-    return entries.send({ entry: `${hole.dataset.place}.moved`, value: by, keep }, hole);
-  };
+  const step = () => /** @type {keyof typeof MM} */ (drawing().dataset.step);
+  const facing = () => (drawing().dataset.mirrored === "1" ? -1 : 1);
+  /** @param {number} steps */
+  const length = (steps) => step().replace(/^1/, String(steps));
+
+  /**
+   * What is sent of a move to the right and up, in steps: on the plan a thing goes the one way that it can.
+   * @param {SVGElement} thing
+   * @param {number} right
+   * @param {number} up
+   */
+  function asked(thing, right, up) {
+    const { place, shift, along } = thing.dataset;
+    if (!along) return { entry: `${place}.moved`, value: `${length(right * facing())}; ${length(up)}` };
+    const [across, upwards] = along.split(" ").map(Number);
+    const by = length(Math.round(right * across + up * upwards));
+    return shift ? { entry: `${shift}.shifted`, value: by } : { entry: `${place}.moved`, value: `${by}; 0` };
+  }
+  /** @type {(thing: SVGElement, right: number, up: number, keep: string) => Promise<void>} */
+  const move = (thing, right, up, keep) => entries.send({ ...asked(thing, right, up), keep }, thing);
 
   /** @type {import("./gestures.js").Drag<Held>} */
   const drag = {
     start: (element, event) => {
-      const hole = /** @type {SVGElement} */ (element);
-      hole.focus();
-      return { hole, x: event.clientX, y: event.clientY, across: 0, up: 0 };
+      if (drawing().classList.contains("drawing")) return null;
+      const thing = /** @type {SVGElement} */ (element);
+      thing.focus();
+      return { thing, x: event.clientX, y: event.clientY, right: 0, up: 0 };
     },
     move: (held, event) => {
-      const scale = /** @type {DOMMatrix} */ (elevation().getScreenCTM()).a * Number(elevation().dataset.scale) * MM[step()];
-      const [across, up] = [(event.clientX - held.x) / scale, (held.y - event.clientY) / scale].map(Math.round);
-      if (across === held.across && up === held.up) return;
-      Object.assign(held, { across, up });
-      void move(held.hole, across, up, "0");
+      const scale = /** @type {DOMMatrix} */ (drawing().getScreenCTM()).a * Number(drawing().dataset.scale) * MM[step()];
+      const [right, up] = [(event.clientX - held.x) / scale, (held.y - event.clientY) / scale].map(Math.round);
+      if (right === held.right && up === held.up) return;
+      Object.assign(held, { right, up });
+      void move(held.thing, right, up, "0");
     },
     // What was moved is kept and worked on; a press that moved nothing picks it.
-    end: ({ hole, across, up }) => {
-      if (across || up) void move(hole, across, up, "1").then(() => look({ at: hole.dataset.place }));
+    end: ({ thing, right, up }) => {
+      if (right || up) void move(thing, right, up, "1").then(() => look({ at: thing.dataset.place || thing.dataset.shift }));
     },
-    cancel: ({ hole }) => void entries.send({ entry: "", value: "", keep: "0" }, hole),
+    cancel: ({ thing }) => void entries.send({ entry: "", value: "", keep: "0" }, thing),
   };
-  onDrag("[data-place]", drag);
-  onArrows("[data-place]", (hole, [right, up]) => void move(/** @type {any} */ (hole), right, up, "1"));
+  onDrag("[data-place], [data-shift]", drag);
+  onArrows("[data-place]", (thing, [right, up]) => void move(/** @type {any} */ (thing), right, up, "1"));
 }

@@ -1,6 +1,8 @@
 // @ts-check
 // The project page: plan, list and 3D view show one site.
 
+import { drafting } from "./drafting.js";
+import { movingEnds } from "./ends.js";
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
 import { looking } from "./looking.js";
@@ -16,6 +18,8 @@ const entries = new Entries(bench, "workspace");
 const look = looking(entries, () => false);
 entries.onShown(panes(bench));
 placing(entries, look);
+drafting(entries);
+movingEnds(entries);
 zooming(entries);
 
 // The numbers can be typed while the 3D view is still on its way.

@@ -2,7 +2,7 @@
 // Zoom and pan of the drawing: the sheet's view box. Numbers, locks and lines keep their size (--nearer in the styles).
 
 import { onDrag } from "./gestures.js";
-import { byId, elevation, on, within } from "./page.js";
+import { drawing, on, within } from "./page.js";
 import { pointOn } from "./sheets.js";
 
 const STEP = 1.25;
@@ -14,12 +14,12 @@ const FARTHEST = 1.5;
 export function zooming(entries) {
   /** @type {{ box: number[] | null }} */
   const state = { box: null }; // while null the whole sheet is shown
-  const full = () => (elevation().dataset.full || "").split(" ").map(Number);
+  const full = () => (drawing().dataset.full || "").split(" ").map(Number);
   const show = () => {
-    if (!elevation()) return;
+    if (!drawing()) return;
     const box = state.box || full();
-    elevation().setAttribute("viewBox", box.join(" "));
-    elevation().style.setProperty("--nearer", String(full()[2] / box[2]));
+    drawing().setAttribute("viewBox", box.join(" "));
+    drawing().style.setProperty("--nearer", String(full()[2] / box[2]));
   };
   /** @type {(by: number, at?: number[]) => void} */
   function zoom(by, at) {
@@ -36,15 +36,15 @@ export function zooming(entries) {
     show();
   };
 
-  on("wheel", "#elevation", (sheet, event) => {
+  on("wheel", "#elevation, #plan", (sheet, event) => {
     event.preventDefault();
-    zoom(event.deltaY > 0 ? WHEEL_STEP : 1 / WHEEL_STEP, pointOn(elevation(), event));
+    zoom(event.deltaY > 0 ? WHEEL_STEP : 1 / WHEEL_STEP, pointOn(drawing(), event));
   }, { passive: false });
-  onDrag("#elevation", {
+  onDrag("#elevation, #plan", {
     buttons: [0, 1],
-    start: (sheet, event) => (event.button === 1 || event.target === sheet ? { at: pointOn(elevation(), event) } : null),
+    start: (sheet, event) => (event.button === 1 || event.target === sheet ? { at: pointOn(drawing(), event) } : null),
     move: (held, event) => {
-      const now = pointOn(elevation(), event);
+      const now = pointOn(drawing(), event);
       const [x, y, width, height] = state.box || full();
       state.box = [x + held.at[0] - now[0], y + held.at[1] - now[1], width, height];
       show();
@@ -57,7 +57,7 @@ export function zooming(entries) {
   const keys = { "+": nearer, "=": nearer, "-": farther, 0: whole };
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || within(event.target, "input, select, textarea")) return;
-    if (byId("elevation")) keys[event.key]?.();
+    if (drawing()) keys[event.key]?.();
   });
   entries.onShown(show);
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from ashfell.core.base.address import Address
@@ -12,7 +13,9 @@ from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.opening import Opening
 from ashfell.core.unit.say.writer import Action, Sentence, Writer
 
-MEASURED = {"start": "start", "centre": "centre", "end": "end"}
+MEASURED = {"start": "start", "centre": "centre", "end": "end", "equal": "piers alike"}
+SECONDS = {"none": "all alike", "every second": "every second mirrored", "second half": "the second half mirrored"}
+FOLDS = {"yes": "folded with the wall", "no": "flat in a seat"}
 STANDS = {
     "recessed": "recessed",
     "flush outside": "flush outside",
@@ -24,9 +27,20 @@ HANDS = {"no": "as drawn", "yes": "mirrored"}
 FACES = {"no": "its outside out", "yes": "its outside in"}
 
 
-def say_placement(w: Writer, placement: Placement, units: Mapping[str, str], opening: Opening | None) -> Sentence:
-    """What somebody would say of a placement; ``units`` are those that can be chosen, ``opening`` its opening where
-    that is cut."""
+@dataclass(frozen=True)
+class Around:
+    """What a placement can be said by: the units that can be chosen, the storeys, and the other openings of its wall,
+    each by its key with its name; and whether its wall folds."""
+
+    units: Mapping[str, str]
+    storeys: Mapping[str, str] = field(default_factory=dict)
+    others: Mapping[str, str] = field(default_factory=dict)
+    folds: bool = False
+
+
+def say_placement(w: Writer, placement: Placement, around: Around, opening: Opening | None) -> Sentence:
+    """What somebody would say of a placement; ``opening`` is its opening where that is cut."""
+    units = around.units
     path = Address("placements") / placement.id
     level = "head" if placement.head else "sill"
     height = placement.head or placement.sill
@@ -34,12 +48,13 @@ def say_placement(w: Writer, placement: Placement, units: Mapping[str, str], ope
     there = (opening.head if level == "sill" else opening.z) if opening else None
     parts: list[Any] = [
         w.choice(path / "unit", placement.unit or "", {"": "empty opening"} | dict(units), "Unit"),
-        w.length(path / "offset", placement.offset, "Offset"),
-        "from the",
-        w.choice(path / "measured", placement.measured, MEASURED, "Measured from"),
+        *_along(w, path, placement, around),
         f", {level} at",
         w.length(path / level, height, f"{level.capitalize()} height"),
     ]
+    if around.storeys:
+        floors = {"": "its foot"} | dict(around.storeys)
+        parts += ["from", w.choice(path / "storey", placement.storey or "", floors, "Measured from the level of")]
     if there is not None:
         text = show(there, w.style)
         value = "" if level == "head" else text
@@ -70,10 +85,56 @@ def say_placement(w: Writer, placement: Placement, units: Mapping[str, str], ope
             w.choice(path / "turned", "yes" if placement.turned else "no", FACES, "Which way it faces"),
             ", opened",
             w.number(path / "opened", placement.opened, "Opened in percent", "as drawn"),
-            "%",
+            *(["%"] if placement.opened is not None else []),
             *_finishes(w, path, placement),
         ]
+        if around.folds:
+            parts += [
+                ",",
+                w.choice(path / "folded", "yes" if placement.folded else "no", FOLDS, "Where the wall folds"),
+            ]
+    parts += _again(w, path, placement, units)
     return Sentence(path, (*_flat(parts), "."))
+
+
+def _along(w: Writer, path: Address, placement: Placement, around: Around) -> list[Any]:
+    """Where along its wall it stands."""
+    measured = w.choice(path / "measured", placement.measured, MEASURED, "Measured from")
+    said: list[Any] = ["with", measured] if placement.measured == "equal" else []
+    if not said:
+        said = [w.length(path / "offset", placement.offset, "Offset"), "from the", measured]
+    if around.others:
+        others = {"": "the wall's end"} | dict(around.others)
+        for name, words in (("after", "behind"), ("until", "before")):
+            own = getattr(placement, name)
+            if own or name == "after":
+                ends = others | {"": "the wall's start"} if name == "after" else others
+                said += [words, w.choice(path / name, own or "", ends, f"It stands {words}")]
+        if not placement.until:
+            first = next(iter(around.others))
+            said += [Action(path / "until", "And before", "Let its stretch end at another opening", first)]
+    return said
+
+
+def _again(w: Writer, path: Address, placement: Placement, units: Mapping[str, str]) -> list[Any]:
+    """How it is repeated, and the way to that."""
+    repeat, own = placement.repeat, path / "repeat"
+    if repeat is None:
+        return [Action(own, "Repeat", "Repeat it along the wall or up the storeys", '{"along": 2}')]
+    said: list[Any] = ["; again:", w.number(own / "along", repeat.along, "Times along"), "along"]
+    if placement.measured != "equal":
+        said += [", ", w.length(own / "gap", repeat.gap, "Gap between them"), "apart"]
+    said += [",", w.number(own / "up", repeat.up, "Times up"), "up"]
+    if repeat.up > 1:
+        said += ["by", w.length(own / "rise", repeat.rise, "Rise from one to the next", "storeys")]
+    if placement.unit:
+        for index, unit in enumerate(repeat.then):
+            said += [", then", w.choice(own / f"then.{index}", unit, units, f"Unit {index + 2} of the rhythm")]
+            said += [Action(own / f"then.{index}.removed", "×", f"Take unit {index + 2} out of the rhythm")]
+        said += [Action(own / "then.added", "Rhythm", "Let another unit follow in turn", placement.unit)]
+        said += [",", w.choice(own / "mirrored", repeat.mirrored, SECONDS, "Which are mirrored")]
+    said += [Action(path / "single", "Break up", "Make every one a placement of its own")]
+    return [*said, Action(own, "×", "Do not repeat it")]
 
 
 def _sized(placement: Placement) -> bool:
