@@ -304,7 +304,6 @@ def _may_meet(scene: Scene, first: Instance, second: Instance, extents: dict[str
 def _footprint(scene: Scene, one: Instance, extents: dict[str, Floats]) -> Polygon:
     standing = scene.standing.get(one.id)
     if standing is not None and one.definition.startswith("wall."):
-        whole: Sequence[Floats] = standing.host.plan([])
-        return Polygon(whole[0])
+        return shapely.union_all([Polygon(piece) for piece in standing.host.plan([])])
     placed = _corners(extents[one.definition]) @ one.matrix[:3, :3].T + one.matrix[:3, 3]
     return MultiPoint(placed[:, :2]).convex_hull

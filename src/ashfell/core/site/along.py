@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from itertools import accumulate
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
@@ -121,8 +122,10 @@ def _spread(row: _Row, group: Sequence[Placement], low: Fraction, high: Fraction
         if entry.measured == "equal":
             gap = (high - low - whole) / (len(own) + 1)
             if gap < 0:
-                raise _too_many(widths, high - low)
+                raise _too_many(widths, high - low, Fraction(0))
         whole += gap * (len(own) - 1)
+        if whole > high - low and len(own) > 1:
+            raise _too_many(widths, high - low, gap)
         start = {
             "start": low + entry.offset.mm,
             "end": high - entry.offset.mm - whole,
@@ -136,17 +139,16 @@ def _spread(row: _Row, group: Sequence[Placement], low: Fraction, high: Fraction
     row.stretches[entry.entry] = min(start for start, _ in reached), max(end for _, end in reached)
 
 
-def _too_many(widths: Sequence[Fraction], room: Fraction) -> Refusal:
-    """The refusal of openings that are together wider than their stretch."""
-    whole, fitting = sum(widths, Fraction(0)), 0
-    while fitting < len(widths) and sum(widths[: fitting + 1], Fraction(0)) <= room:
-        fitting += 1
+def _too_many(widths: Sequence[Fraction], room: Fraction, gap: Fraction) -> Refusal:
+    """The refusal of openings that are together, with the gaps between them, longer than their stretch."""
+    reached = [*accumulate(widths, lambda whole, width: whole + gap + width)]
+    whole, fitting = reached[-1], sum(1 for one in reached if one <= room)
     several = len(widths) > 1
     count = f"{len(widths)} openings" if several else "The opening"
     return Refusal(
         "repeat.along" if several and fitting else "width",
         "piers between the openings",
-        f"{count} of {exact_mm(whole)} together leave nothing of {exact_mm(room)}.",
+        f"{count} of {exact_mm(whole)} together {'do' if several else 'does'} not fit into {exact_mm(room)}.",
         f"Repeat it {fitting} times." if several and fitting else f"Make it at most {exact_mm(room)} wide.",
         Fraction(fitting) if several and fitting else room,
     )

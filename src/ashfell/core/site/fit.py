@@ -80,10 +80,12 @@ def _check_heights(host: Host, opening: Opening, margins: tuple[Fraction, Fracti
             Fraction(0),
         )
     room = host.room_above(opening)
-    if room < 0:
-        most = Fraction(floor((opening.z + room - above) * 100), 100) if opening.outline else opening.z + room - above
+    sloping = len({height for _, height in host.top}) > 1
+    above = APART if sloping else above  # where it met a slope it would meet it in a point
+    if room < (above if sloping else 0):
+        most = _tidy(opening.z + room - above)
         low_enough = most >= below
-        top = opening.head + room
+        top = _tidy(opening.head + room)
         remedy = f"The sill can be at most {exact_mm(most)}." if low_enough else _lower(top - above - below)
         raise Refusal(
             "sill" if low_enough else "height",
@@ -93,6 +95,11 @@ def _check_heights(host: Host, opening: Opening, margins: tuple[Fraction, Fracti
             remedy,
             most if low_enough else top - above - below,
         )
+
+
+def _tidy(value: Fraction) -> Fraction:
+    """A height under a sloping top, to a hundredth of a millimetre below it."""
+    return value if value.denominator <= 1000 else Fraction(floor(value * 100), 100)
 
 
 def _is_point(opening: Opening, side: str) -> bool:
@@ -122,23 +129,47 @@ def _check_points(host: Host, opening: Opening) -> None:
             )
 
 
-def as_measured(refusal: Refusal, placement: Placement, opening: Opening, host: Host) -> Refusal:
+def as_measured(refusal: Refusal, placement: Placement, opening: Opening) -> Refusal:
     """The refusal of an opening as its placement would mend it: its offset from where that is measured, its head where
     that counts, and its own size less its gaps."""
     nearest = refusal.nearest
-    if refusal.entry == "offset" and nearest is not None and placement.measured != "start":
-        over = host.length - opening.width
-        value = over - nearest if placement.measured == "end" else nearest - over / 2
+    if nearest is None:
+        return refusal
+    if refusal.entry == "offset":
+        if placement.measured == "equal":
+            told = "Measure it from an end, or repeat it less often."
+            return replace(refusal, entry="measured", nearest=None, remedy=told)
+        way = -1 if placement.measured == "end" else 1
+        value = placement.offset.mm + way * (nearest - opening.x)
         return replace(refusal, nearest=value, remedy=f"Make the offset {exact_mm(value)}.")
-    if refusal.entry == "sill" and nearest is not None and placement.head:
+    if refusal.entry == "sill" and placement.head:
         value = nearest + opening.height
         return replace(refusal, entry="head", nearest=value, remedy=f"Make the head {exact_mm(value)}.")
-    if refusal.entry in ("width", "height") and nearest is not None:
+    if refusal.entry in ("width", "height"):
         name, sides = refusal.entry, ("left", "right") if refusal.entry == "width" else ("sill", "head")
         kept = placement.unit is None or placement.fits
         value = nearest if kept else nearest - sum(gap_of(placement, side) for side in sides)
         return replace(refusal, nearest=value, remedy=f"Make its {name} at most {exact_mm(value)}.")
     return refusal
+
+
+def as_entered(refusal: Refusal, placement: Placement, entry: Placement) -> Refusal:
+    """The refusal of one of an entry's placements as the entry would mend it: its sill from the level that the entry
+    measures it from; fewer rows where one above the first does not fit."""
+    if refusal.entry not in ("sill", "head", "height") or refusal.nearest is None:
+        return refusal
+    row = placement.number // entry.repeat.along if entry.repeat else 0
+    if row:
+        told = f"Repeat it {row} time{'s' if row > 1 else ''} up at most."
+        return replace(refusal, entry="repeat.up", nearest=Fraction(row), remedy=told)
+    rise = placement.sill.mm - entry.sill.mm
+    if not rise or refusal.entry == "height":
+        return refusal
+    value = refusal.nearest - rise
+    if value < 0 and refusal.entry == "sill":
+        told = f"Choose another storey, or the foot of the wall, for a sill of {exact_mm(refusal.nearest)}."
+        return replace(refusal, entry="storey", nearest=None, remedy=told)
+    return replace(refusal, nearest=value, remedy=f"Make the {refusal.entry} {exact_mm(value)}.")
 
 
 def _lower(highest: Fraction) -> str:

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import pairwise
+from itertools import chain, pairwise
 
 import numpy as np
 
@@ -17,6 +17,8 @@ from ashfell.core.site.hosts.host import Host
 from ashfell.core.solid.fold import Fold, facet_of
 
 ROUND = 9
+"""Decimals of a mm to which folds are told."""
+ALIKE = 5
 """Decimals of a mm by which units folded alike are told."""
 
 
@@ -29,6 +31,12 @@ class Folds:
     planes: tuple[Fold, ...]
     frames: tuple[tuple[float, ...], ...]
     stands: tuple[float, ...]
+
+    @property
+    def near(self) -> tuple[float, ...]:
+        """The same for all that fold alike, whatever was rounded on the way."""
+        planes = [value for plane in self.planes for value in (plane.at, plane.slope, plane.pivot)]
+        return tuple(round(value, ALIKE) + 0.0 for value in (*planes, *chain(*self.frames), *self.stands))
 
 
 def crosses(host: Host, parts: Sequence[Part], in_host: Floats) -> bool:
@@ -51,7 +59,7 @@ def folds_under(host: Host, parts: Sequence[Part], in_host: Floats) -> tuple[Fol
     """How parts that stand in a host laid out flat fold with it, and where what they become then stands in the site,
     (4, 4)."""
     first, last = _reached(host, bounds(parts), in_host)
-    open_ended = [Fold(-np.inf), *host.folds, Fold(np.inf)]
+    open_ended = [Fold(-np.inf), *host.folds[first:last], Fold(np.inf)]
     start = 0.0 if first == 0 else host.folds[first - 1].at
     shift = np.eye(4)
     shift[0, 3] = start

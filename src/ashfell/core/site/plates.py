@@ -56,7 +56,11 @@ def _enclosed(plate: Plate, site: SiteDocument) -> Polygon:
     if missing is not None:
         raise Refusal("walls", "a known wall", f"There is no wall “{missing}”.", "Choose walls that are there.")
     ends = ends_of(site.walls)
-    hosts = [WallHost(site.wall_by_id[key], ends[key]) for key in plate.walls]
+    try:
+        hosts = [WallHost(site.wall_by_id[key], ends[key]) for key in plate.walls]
+    except Refusal as refusal:
+        told = f"One of its walls cannot stand. {refusal.message}"
+        raise Refusal("walls", "walls that stand", told, "Mend that wall first.") from None
     bodies = [Polygon(piece) for host in hosts for piece in host.plan([])]
     joined = shapely.union_all(bodies).buffer(MEET, join_style="mitre").buffer(-MEET, join_style="mitre")
     inside = [Polygon(ring) for piece in polygons(joined) for ring in piece.interiors]

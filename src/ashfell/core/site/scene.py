@@ -16,10 +16,11 @@ from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.cast import Cast, cast_of
 from ashfell.core.site.course import facets_of
-from ashfell.core.site.document.placement import COPY, Placement
+from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.fit import as_entered
 from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends, ends_of
 from ashfell.core.site.opening import Opening
@@ -77,7 +78,7 @@ class Scene:
 def build_scene(site: SiteDocument) -> Scene:
     """The scene of a site. What cannot be built is left out and told in ``refused``; nothing raises. The opening of a
     placement whose unit cannot be built stays, empty, where it has a size of its own."""
-    whole = settled(site)
+    whole, entered = settled(site), site.placement_by_id
     site, building = whole.site, _Building(whole.site)
     cast, failed = cast_of(site)
     refused = [*whole.refused, *failed, *_without_host(site)]
@@ -91,15 +92,24 @@ def build_scene(site: SiteDocument) -> Scene:
         except Refusal as refusal:
             refused.append((Address("walls" if isinstance(one, Wall) else "roofs") / one.id, refusal))
             continue
-        refused += [(Address("placements") / key.partition(COPY)[0], refusal) for key, refusal in standing.refused]
+        refused += [_as_entered(site, entered, key, refusal) for key, refusal in standing.refused]
         building.stood(standing, placed, cast)
     for plate in site.plates:
         try:
             building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, site),))
         except Refusal as refusal:
             refused.append((Address("plates") / plate.id, refusal))
-    once = dict.fromkeys(refused)
-    return Scene(site, building.definitions, tuple(building.instances), building.standing, building.units, tuple(once))
+    once = {(place, refusal.entry, refusal.rule): (place, refusal) for place, refusal in reversed(refused)}
+    told = tuple(reversed(once.values()))
+    return Scene(site, building.definitions, tuple(building.instances), building.standing, building.units, told)
+
+
+def _as_entered(
+    site: SiteDocument, entered: Mapping[str, Placement], key: str, refusal: Refusal
+) -> tuple[str, Refusal]:
+    """A refusal of a placement with the address of its entry, as that would mend it."""
+    placement = site.placement_by_id[key]
+    return Address("placements") / placement.entry, as_entered(refusal, placement, entered[placement.entry])
 
 
 def _without_host(site: SiteDocument) -> Iterator[tuple[str, Refusal]]:
@@ -174,7 +184,7 @@ class _Building:
             definition, matrix = f"unit.{name}", host.frame(float(opening.x + opening.width / 2)) @ here
         else:
             folds, matrix = folds_under(host, parts, here)
-            definition = self._folded.setdefault((name, folds), f"unit.{name}@{len(self._folded) + 1}")
+            definition = self._folded.setdefault((name, folds.near), f"unit.{name}@{len(self._folded) + 1}")
             if definition not in self.definitions:
                 self.definitions[definition] = folded(parts, folds)
         return Instance(placement.id, definition, entry, matrix, host.id, np.linalg.inv(host.frame()) @ matrix)

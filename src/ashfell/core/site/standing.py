@@ -92,7 +92,7 @@ def stand(
             wanted.append(opening_for(placement, of[placement.id], places[placement.id]))
     good, unfit = fit_openings(host, wanted)
     by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
-    bad += [(key, as_measured(refusal, by_id[key], asked[key], host)) for key, refusal in unfit]
+    bad += [(key, as_measured(refusal, by_id[key], asked[key])) for key, refusal in unfit]
     return Standing(host, tuple(good), host.parts(good), (*bad, *astray.items()))
 
 

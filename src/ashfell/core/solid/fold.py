@@ -63,7 +63,7 @@ def facet_of(solid: Solid, start: Fold | None, end: Fold | None) -> list[Solid]:
     if ends:
         assert end
         made = _mitred(made, end, (back, front), -1.0)
-    return of_manifold(made)
+    return of_manifold(made.simplify(ON))
 
 
 def _mitred(solid: manifold3d.Manifold, fold: Fold, depth: tuple[float, float], way: float) -> manifold3d.Manifold:

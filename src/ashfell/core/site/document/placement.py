@@ -28,7 +28,7 @@ class Repeat(Document):
     second of a row is ``mirrored``, or those behind its middle.
     """
 
-    along: Annotated[int, Field(ge=1, le=MOST)] = 1
+    along: Annotated[int, Field(ge=1, le=MOST)] = 2
     gap: Gap = mm("1000")
     up: Annotated[int, Field(ge=1, le=200)] = 1
     rise: Size | None = None

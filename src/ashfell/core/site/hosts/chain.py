@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from math import cos, radians, sin
+from math import cos, radians, sin, tan
 
 import shapely
 
@@ -17,6 +17,8 @@ MEET = 1.0
 """Ends nearer than this meet, mm."""
 SHARPEST = 150.0
 """Walls that turn by more than this are not mitred, degrees."""
+FAR = 4.0
+"""Faces that only meet so many thicknesses away do not meet."""
 STRAIGHT = 1e-6
 """Walls that turn by less than this run on, degrees."""
 
@@ -121,7 +123,8 @@ def _corner(one: _Course, other: _Course) -> tuple[End, End]:
     """How the end of one wall and the start of the next are cut where they meet.
 
     With a turn of θ to the left, faces so far to the left of both lines, a and b, meet (a cos θ - b) / sin θ along the
-    first from its end, and (a - b cos θ) / sin θ along the second from its start.
+    first from its end, and (a - b cos θ) / sin θ along the second from its start. Where that is far, since walls of
+    different thickness hardly turn, both are cut halfway between them.
     """
     turn = turned(one.facets[-1].heading, other.facets[0].heading)
     if abs(turn) < STRAIGHT or abs(turn) > SHARPEST:
@@ -131,17 +134,23 @@ def _corner(one: _Course, other: _Course) -> tuple[End, End]:
     def along(a: float, b: float) -> tuple[float, float]:
         return (a * c - b) / s, (a - b * c) / s
 
+    outside = turn > 0
     if one.wall.corner == "mitred":
         (end_out, start_out), (end_in, start_in) = along(-one.outer, -other.outer), along(one.inner, other.inner)
-        return End(end_out, end_in), End(start_out, start_in)
-    outside = turn > 0
-    if one.wall.corner == "through":
+        end, start = End(end_out, end_in), End(start_out, start_in)
+    elif one.wall.corner == "through":
         far, near = (-other.outer, one.inner) if outside else (other.inner, -one.outer)
         end = End(along(-one.outer, far)[0], along(one.inner, far)[0])
-        return end, End(along(near, -other.outer)[1], along(near, other.inner)[1])
-    far, near = (-one.outer, other.inner) if outside else (one.inner, -other.outer)
-    end = End(along(-one.outer, near)[0], along(one.inner, near)[0])
-    return end, End(along(far, -other.outer)[1], along(far, other.inner)[1])
+        start = End(along(near, -other.outer)[1], along(near, other.inner)[1])
+    else:
+        far, near = (-one.outer, other.inner) if outside else (one.inner, -other.outer)
+        end = End(along(-one.outer, near)[0], along(one.inner, near)[0])
+        start = End(along(far, -other.outer)[1], along(far, other.inner)[1])
+    deepest = max(one.outer + one.inner, other.outer + other.inner)
+    if max(map(abs, (end.outer, end.inner, start.outer, start.inner))) > FAR * deepest:
+        half = tan(radians(turn) / 2)
+        end, start = End(half * one.outer, -half * one.inner), End(-half * other.outer, half * other.inner)
+    return end, start
 
 
 def _stopped(courses: Sequence[_Course], met: dict[tuple[int, bool], int]) -> Iterator[tuple[int, bool, End]]:

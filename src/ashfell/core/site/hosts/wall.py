@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from functools import cached_property
-from math import cos, radians, sin
+from math import ceil, cos, radians, sin
 
 import manifold3d
 import numpy as np
@@ -15,11 +15,12 @@ from shapely.ops import unary_union
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.curve import Curve
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.site.course import facets_of, folds_of
 from ashfell.core.site.document.wall import Wall
-from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends
+from ashfell.core.site.hosts.chain import SQUARE_ENDS, End, Ends
 from ashfell.core.site.hosts.face import Face, face_solids
 from ashfell.core.site.hosts.host import Host, Layer, TopLine
 from ashfell.core.site.opening import Opening
@@ -27,6 +28,9 @@ from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.fold import ON, Fold, facet_of
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid
+
+SPARE = 20.0
+"""How much is to be left of a facet when fewer are proposed, mm."""
 
 
 class WallHost(Host):
@@ -44,17 +48,43 @@ class WallHost(Host):
         self.facets = facets_of(wall)
         self.folds = folds_of(self.facets, float(wall.before))
         self.length, self.thickness = self.facets[-1].end, wall.thickness.mm
+        self._refuse_vanished()
         self.top = _top_line(wall, self.length)
         self.height = max(height for _, height in self.top)
 
     @cached_property
-    def _planes(self) -> list[tuple[Fold, Fold]]:
+    def _planes(self) -> Bounded:
         """What bounds each facet, as it is seen from there: the wall's ends, and its folds."""
-        length, thickness = float(self.length), float(self.thickness)
-        start, end = self.ends.start, self.ends.end
-        starts = [Fold(start.outer, (start.outer - start.inner) / thickness), *(fold.behind for fold in self.folds)]
-        ends = [*self.folds, Fold(length + end.outer, (end.outer - end.inner) / thickness)]
-        return list(zip(starts, ends, strict=True))
+        return _bounded(self.folds, self.ends, self.length, self.thickness, float(self.wall.before))
+
+    def _refuse_vanished(self) -> None:
+        """Refuse a wall of whose facets a corner or a fold leaves nothing on one of its faces."""
+        lacking = _lacking(self._planes, float(self.thickness))
+        if lacking <= 0:
+            return
+        wall, curve = self.wall, self.wall.curve
+        told = f"The corners and folds of “{wall.name}” leave nothing of a facet at one of its faces: "
+        told += f"{lacking:.4g} mm are lacking."
+        rule = "a wall between its corners"
+        if curve is None:
+            longer = Fraction(ceil(float(wall.length.mm) + lacking + 1))
+            raise Refusal("length", rule, told, f"Make it {longer} mm or longer.", longer)
+        most = len(self.facets) - 1
+        fewer = next((count for count in range(most, 1, -1) if self._holds_in(count, lacking + SPARE)), None)
+        if fewer is None:
+            raise Refusal("thickness", rule, told, "Make it thinner, or bend it less.")
+        if curve.chord is None:
+            raise Refusal("curve.facets", rule, told, f"Make it of {fewer} facets.", Fraction(fewer))
+        whole = Fraction(ceil(float(self.length) * 1.01 / fewer))
+        raise Refusal("curve.chord", rule, told, f"Let a facet be {whole} mm long.", whole)
+
+    def _holds_in(self, count: int, spare: float) -> bool:
+        """Whether its corners and folds would leave so much of every one of fewer facets, mm."""
+        curve = (self.wall.curve or Curve()).model_copy(update={"facets": count, "chord": None})
+        fewer = facets_of(self.wall.model_copy(update={"curve": curve}))
+        before = float(self.wall.before)
+        planes = _bounded(folds_of(fewer, before), self.ends, fewer[-1].end, self.thickness, before)
+        return _lacking(planes, float(self.thickness)) < -spare
 
     @cached_property
     def clear(self) -> tuple[Fraction, Fraction]:
@@ -213,6 +243,29 @@ def _cut(part: Part, seats: Sequence[manifold3d.Manifold]) -> Iterator[Part]:
 
 def _boxes_meet(box: tuple[Floats, Floats], other: Sequence[float]) -> bool:
     return bool((box[0] < np.array(other[3:])).all() and (np.array(other[:3]) < box[1]).all())
+
+
+Bounded = list[tuple[Fold, Fold]]
+"""Facets by the planes that bound them, as they are seen from each."""
+
+
+def _bounded(folds: Sequence[Fold], ends: Ends, length: Fraction, thickness: Fraction, before: float) -> Bounded:
+    """The facets of a wall of a length between its ends."""
+    start, end = (_end_plane(one, float(thickness), before) for one in (ends.start, ends.end))
+    starts = [start, *(fold.behind for fold in folds)]
+    behind = [*folds, replace(end, at=float(length) + end.at)]
+    return list(zip(starts, behind, strict=True))
+
+
+def _end_plane(end: End, thickness: float, before: float) -> Fold:
+    """The plane that an end of a wall is cut by, told from its reference line."""
+    slope = (end.outer - end.inner) / thickness
+    return Fold(end.outer - slope * before, slope, -before)
+
+
+def _lacking(planes: Bounded, thickness: float) -> float:
+    """How much the shortest facet lacks on the face where it is shortest, mm; below zero where it is there."""
+    return max(start.along(w) - end.along(w) for start, end in planes for w in (0.0, -thickness)) + ON
 
 
 def _top_line(wall: Wall, length: Fraction) -> TopLine:

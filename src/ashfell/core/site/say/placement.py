@@ -120,7 +120,7 @@ def _again(w: Writer, path: Address, placement: Placement, units: Mapping[str, s
     """How it is repeated, and the way to that."""
     repeat, own = placement.repeat, path / "repeat"
     if repeat is None:
-        return [Action(own, "Repeat", "Repeat it along the wall or up the storeys", '{"along": 2}')]
+        return [Action(own, "Repeat", "Repeat it along the wall or up the storeys", "1")]
     said: list[Any] = ["; again:", w.number(own / "along", repeat.along, "Times along"), "along"]
     if placement.measured != "equal":
         said += [", ", w.length(own / "gap", repeat.gap, "Gap between them"), "apart"]
