@@ -70,8 +70,7 @@ def folds_under(host: Host, parts: Sequence[Part], in_host: Floats) -> tuple[Fol
         at = 0.0 if index == 0 else host.folds[index - 1].at
         frames.append(_kept(back @ host.frame(at) @ shift))
     planes = tuple(
-        replace(plane, at=round(plane.at - start, ROUND), slope=round(plane.slope, 12))
-        for plane in open_ended[first : last + 2]
+        replace(plane, at=round(plane.at - start, ROUND), slope=round(plane.slope, 12)) for plane in open_ended
     )
     stands = np.linalg.inv(shift) @ in_host
     return Folds(planes, tuple(frames), _kept(stands)), origin
