@@ -99,6 +99,8 @@ def _placements(pick, wall, storeys):
         "mirrored": pick.random() < 0.3,
         "turned": pick.random() < 0.2,
         "folded": pick.random() < 0.7,
+        "splay": str(pick.choice((0, 0, 30))),
+        "step": str(pick.choice((0, 0, 10))) if unit else "0",
     }
     if unit is None:
         one |= {"width": "700", "height": "900", "gap": "0"}

@@ -257,3 +257,62 @@ def test_an_opening_in_a_roof_goes_square_through_it():
     placed = {"id": "p", "wall": "r", "offset": "1000", "sill": "800", "width": "780", "height": "1180"}
     before, after = volume(built(roofs=[roof])), volume(sound(built(roofs=[roof], placements=[placed])))
     assert before - after == pytest.approx(0.78 * 1.18 * 0.2, rel=1e-9)
+
+
+# --- reveals ----------------------------------------------------------------------------------------------------------
+
+FRAMED = {"width": "1000", "height": "1200", "frame": {"depth": "80"}}
+
+
+def opening_volume(**placed):
+    """What an opening takes of a wall 300 thick, in m³; the frame stands from 60 to 140 behind its outer face."""
+    plain = wall("w", 0, 0, 0, 4000)
+    one = {"id": "p", "wall": "w", "unit": "u", "measured": "centre", "sill": "900", "recess": "60"} | placed
+    scene = sound(built(walls=[plain], placements=[one], units={"u": FRAMED}))
+    return 4 * 3 * 0.3 - volume(scene, "w/")
+
+
+def test_a_splayed_reveal_takes_a_frustum_behind_the_frame():
+    """From 1.0 by 1.2 m to 1.1 by 1.3 m over 160 mm: a prismatoid, (A + 4 M + B) h / 6, any handbook."""
+    frustum = (1.0 * 1.2 + 4 * 1.05 * 1.25 + 1.1 * 1.3) * 0.16 / 6
+    assert opening_volume(splay="50") == pytest.approx(1.2 * 0.14 + frustum, rel=1e-9)
+
+
+def test_sides_can_be_splayed_by_themselves():
+    """The sill stays level: it widens to 1.1 by 1.25 m."""
+    frustum = (1.0 * 1.2 + 4 * 1.05 * 1.225 + 1.1 * 1.25) * 0.16 / 6
+    assert opening_volume(splay="50", splays={"sill": "0"}) == pytest.approx(1.2 * 0.14 + frustum, rel=1e-9)
+
+
+def test_a_step_covers_the_frame_from_before():
+    """Before the frame it is 20 mm narrower on every side."""
+    assert opening_volume(step="20") == pytest.approx(0.96 * 1.16 * 0.06 + 1.2 * 0.24, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("placed", "entry"),
+    [
+        ({"splay": "50", "stands": "flush inside"}, "splay"),
+        ({"step": "20", "stands": "flush outside"}, "step"),
+        ({"splay": "50", "measured": "start", "offset": "20"}, "splay"),
+        ({"step": "600"}, "step"),
+        ({"splays": {"corner.1": "5"}}, "splays.corner.1"),
+    ],
+)
+def test_a_reveal_without_room_is_refused_and_mended(placed, entry):
+    site = {"walls": [wall("w", 0, 0, 0, 4000)], "units": {"u": FRAMED}}
+    one = {"id": "p", "wall": "w", "unit": "u", "measured": "centre", "recess": "60"} | placed
+    ((_, refusal),) = built(**site, placements=[one]).refused
+    assert refusal.entry == entry
+    if refusal.nearest is not None:
+        sound(built(**site, placements=[one | {entry: str(float(refusal.nearest))}]))
+
+
+def test_reveals_of_neighbours_stay_apart():
+    site = {"walls": [wall("w", 0, 0, 0, 4000)], "units": {"u": FRAMED}}
+    row = {"wall": "w", "unit": "u", "recess": "60", "splay": "50"}
+    near = [row | {"id": "p", "offset": "200"}, row | {"id": "q", "offset": "1290"}]
+    ((_, refusal),) = built(**site, placements=near).refused
+    assert refusal.rule == "openings stay apart"
+    far = [near[0], near[1] | {"offset": "1302"}]
+    sound(built(**site, placements=far))

@@ -49,7 +49,7 @@ def indexed(part: Part) -> Surface:
     """As :func:`surface`, corners that are the same being one: those at one vertex that look the same way. A bent
     member keeps its own."""
     shown, solid = surface(part), part.solid
-    if solid.flow is not None or len(shown.positions) != 3 * len(solid.triangles):
+    if solid.flow is not None or solid.shading is not None or len(shown.positions) != 3 * len(solid.triangles):
         return shown
     size, looks = len(solid.vertices), alike(solid.normals.round(6))[1].astype(np.int64)
     key = np.repeat(looks, 3) * size + solid.triangles.reshape(-1)

@@ -159,7 +159,8 @@ def _against_its_host(placement: Placement, unit: Unit, standing: Standing, open
     """What of a unit runs into the host beside its opening."""
     host, gaps = standing.host, _own_gaps(placement)
     recess = recess_of(placement, unit.layout, host.thickness)
-    reaching = _reaching(unit, gaps, recess, host.thickness)
+    shaped = opening.reveal is not None
+    reaching = tuple(range(len(unit.parts))) if shaped else _reaching(unit, gaps, recess, host.thickness)
     if not reaching:
         return
     (matrix,) = in_host([placement], [opening], [unit.layout], host.thickness)
@@ -170,7 +171,7 @@ def _against_its_host(placement: Placement, unit: Unit, standing: Standing, open
     others = [other for other in _near_openings(standing, placed) if other is not opening]
     room = np.array([[0.0, 0.0], [float(host.length), float(host.height)]])
     near = bool((placed[0] < room[0] + BESIDE).any() or (placed[1] > room[1] - BESIDE).any())
-    if others or near or placement.turned or placement.mirrored:
+    if others or near or shaped or placement.turned or placement.mirrored:
         yield from _beside(unit, reaching, opening, matrix, host, others, placement.id)
         return
     for finding in _alike(unit, gaps, recess, host.section):

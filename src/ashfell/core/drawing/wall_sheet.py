@@ -18,10 +18,11 @@ from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Box, Figure, Line, Points
 from ashfell.core.seen import Shape
 from ashfell.core.site.document.placement import Placement
-from ashfell.core.site.hosts.host import Host
+from ashfell.core.site.hosts.host import Host, height_at
 from ashfell.core.site.opening import Opening, flipped, gap_of
 from ashfell.core.site.row import beside, level_with
 from ashfell.core.site.scene import Scene
+from ashfell.core.site.settle import Levels
 from ashfell.core.unit.make import Unit
 
 Looks = Literal["outside", "inside"]
@@ -68,7 +69,7 @@ class Placed:
 @dataclass(frozen=True)
 class WallSheet:
     """All that is drawn on the sheet of a wall. ``drawings`` are elevations of units, each once, laid from the origin
-    of ``local``."""
+    of ``local``; ``folds`` are where its facets meet, unless they look smooth, ``floors`` the levels of storeys."""
 
     looks: Looks
     paper: Sheet
@@ -82,6 +83,8 @@ class WallSheet:
     boxes: tuple[Box, ...]
     figures: tuple[Figure, ...]
     lines: tuple[Line, ...]
+    folds: tuple[Line, ...]
+    floors: tuple[Line, ...]
 
 
 @dataclass(frozen=True)
@@ -94,6 +97,12 @@ class _Elevation:
     style: Style
     openings: tuple[Opening, ...]
     placements: dict[str, Placement]
+    entered: dict[str, Placement]
+    """Of each placement the entry that it is one of."""
+
+    def floor(self, key: str) -> Fraction:
+        """From where the sill of a placement is measured, above the foot of the wall."""
+        return self.placements[key].sill.mm - self.entered[key].sill.mm
 
     def x(self, u: Fraction | float) -> float:
         """Where a place along the wall is on the sheet."""
@@ -114,17 +123,13 @@ def wall_sheet(scene: Scene, style: Style, wall: str, picked: str = "", looks: L
     host = standing.host
     paper = Sheet.fitted_to((0.0, 0.0, float(host.length), float(host.height)), SIZE, MARGINS)
     placements = {placement.id: placement for placement in scene.site.placements_in.get(wall, ())}
+    entered = {key: scene.document.placement_by_id[one.entry] for key, one in placements.items()}
     openings = tuple(sorted(standing.openings, key=lambda one: (one.x, one.z)))
-    seen = _Elevation(host, looks, paper, style, openings, placements)
+    seen = _Elevation(host, looks, paper, style, openings, placements, entered)
     at = next((one for one in openings if Address("placements") / one.placement == picked), None)
     drawings, placed = _units(seen, scene.units)
     row = _row(openings, at)
-    corners = [
-        (Fraction(0), Fraction(0)),
-        (host.length, Fraction(0)),
-        (host.length, host.height),
-        (Fraction(0), host.height),
-    ]
+    corners = [(Fraction(0), Fraction(0)), (host.length, Fraction(0)), *reversed(host.top)]
     return WallSheet(
         looks,
         paper,
@@ -137,6 +142,8 @@ def wall_sheet(scene: Scene, style: Style, wall: str, picked: str = "", looks: L
         tuple(_boxes(seen, row)),
         (*_along(seen, row, at), *_overall(seen), *(_heights(seen, at) if at else ())),
         tuple(_lines(seen, at)),
+        tuple(_folds(seen)),
+        tuple(_floors(seen, scene)),
     )
 
 
@@ -231,7 +238,7 @@ def _made(
     seen: _Elevation, entry: str, size: Fraction, label: str, place: tuple[float, float, float], small: bool = False
 ) -> Figure:
     x, y, width = place
-    placement = seen.placements.get(Address(entry).parent.last) if entry else None
+    placement = seen.entered.get(Address(entry).parent.last) if entry else None
     kept = getattr(placement, Address(entry).last, None) if placement else None
     text = show(size, seen.style)
     was = entered(kept, size, seen.style)
@@ -259,12 +266,14 @@ def _overall(seen: _Elevation) -> Iterator[Figure]:
     text = show(host.length, seen.style)
     width, _ = room_for(text, 100.0)
     middle, below = (paper.x(0) + paper.x(host.length)) / 2, paper.y(0) + GAP + BAND + LANE + FIGURE + LANE
-    yield _made(seen, host.entry / "length", host.length, f"Length of {host.name}", (middle - width / 2, below, width))
+    entry = "" if host.folds else host.entry / "length"
+    yield _made(seen, entry, host.length, f"Length of {host.name}", (middle - width / 2, below, width))
     text = show(host.height, seen.style)
     width, _ = room_for(text, 100.0)
     beside_it = max(paper.x(0), paper.x(host.length)) + OFF + LANE
     up = (paper.y(0) + paper.y(host.height)) / 2 - FIGURE / 2
-    yield _made(seen, host.entry / "height", host.height, f"Height of {host.name}", (beside_it, up, width))
+    entry = host.entry / "height" if len({high for _, high in host.top}) == 1 else ""
+    yield _made(seen, entry, host.height, f"Height of {host.name}", (beside_it, up, width))
 
 
 def _heights(seen: _Elevation, at: Opening) -> Iterator[Figure]:
@@ -272,10 +281,11 @@ def _heights(seen: _Elevation, at: Opening) -> Iterator[Figure]:
     own, placement = Address("placements") / at.placement, seen.placements[at.placement]
     left = min(seen.paper.x(0), seen.paper.x(seen.host.length)) - OFF
     sized = own / "height" if _is_sized(placement) else ""
+    floor = seen.floor(at.placement)
     for low, high, entry, label, lane in (
-        (Fraction(0), at.z, "" if placement.head else own / "sill", f"Sill of {at.placement}", 0),
+        (floor, at.z, "" if placement.head else own / "sill", f"Sill of {at.placement}", 0),
         (at.z, at.head, sized, f"Height of {at.placement}", 0),
-        (Fraction(0), at.head, own / "head", f"Head of {at.placement}", 1),
+        (floor, at.head, own / "head", f"Head of {at.placement}", 1),
     ):
         if high > low:
             text = show(high - low, seen.style)
@@ -285,13 +295,31 @@ def _heights(seen: _Elevation, at: Opening) -> Iterator[Figure]:
             yield _made(seen, entry, high - low, label, (x, middle, width), small)
 
 
+def _folds(seen: _Elevation) -> Iterator[Line]:
+    host = seen.host
+    if not host.smooth:
+        for fold in host.folds:
+            x, at = seen.x(fold.at), height_at(host.top, Fraction(fold.at))
+            yield Line(x, seen.paper.y(0), x, seen.paper.y(at))
+
+
+def _floors(seen: _Elevation, scene: Scene) -> Iterator[Line]:
+    wall = scene.site.wall(seen.host.id)
+    left, right = seen.span(Fraction(0), seen.host.length)
+    for level in Levels(scene.site.storeys).of.values() if wall else ():
+        above = level - wall.base.mm if wall else level
+        if 0 < above < seen.host.height:
+            yield Line(left, seen.paper.y(above), right, seen.paper.y(above))
+
+
 def _lines(seen: _Elevation, at: Opening | None) -> Iterator[Line]:
     """The lines of the heights, with a tick at each end."""
     paper, host = seen.paper, seen.host
     right, left = (pick(paper.x(0), paper.x(host.length)) for pick in (max, min))
     chains = [(right + OFF, [Fraction(0), host.height])]
     if at:
-        chains += [(left - OFF, [Fraction(0), at.z, at.head]), (left - OFF - 16.0, [Fraction(0), at.head])]
+        floor = seen.floor(at.placement)
+        chains += [(left - OFF, [floor, at.z, at.head]), (left - OFF - 16.0, [floor, at.head])]
     for x, marks in chains:
         places = [paper.y(mark) for mark in marks]
         yield Line(x, places[0], x, places[-1])

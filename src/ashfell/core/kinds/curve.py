@@ -24,8 +24,10 @@ MOST_FACETS = 720
 
 
 class Curve(Document):
-    """A curve between the ends of a wall, in ``facets``; with a ``chord`` in as many as make none of them longer."""
+    """A curve between the ends of a wall, in ``facets``; with a ``chord`` in as many as make none of them longer. Its
+    folds are crisp, or look ``smooth``."""
 
+    smooth: bool = False
     facets: Annotated[int, Field(ge=2, le=MOST_FACETS)] = 12
     chord: Size | None = None
 

@@ -65,6 +65,8 @@ def check_opening(host: Host, opening: Opening) -> None:
         )
     if opening.outline is not None:
         _check_points(host, opening)
+    if opening.reveal is not None:
+        _check_reveal(host, opening)
     _check_heights(host, opening, (below, above))
 
 
@@ -94,6 +96,24 @@ def _check_heights(host: Host, opening: Opening, margins: tuple[Fraction, Fracti
             f"{exact_mm(top)}.",
             remedy,
             most if low_enough else top - above - below,
+        )
+
+
+def _check_reveal(host: Host, opening: Opening) -> None:
+    """Refuse a reveal that reaches out of its host, or an edge of it."""
+    left, foot, right, head = opening.reach.bounds
+    low, high = (float(end) for end in host.clear)
+    own = opening.polygon.bounds
+    room = min(own[0] - low, high - own[2], own[1], float(host.room_above(opening)))
+    wide = max(own[0] - left, right - own[2], own[1] - foot, head - own[3])
+    if wide > 0 and room < wide + 1:
+        most = Fraction(max(floor(room) - 1, 0))
+        raise Refusal(
+            "splay",
+            "wall beside the reveal",
+            f"The reveal widens by {wide:.6g} mm and only {room:.6g} mm of “{host.name}” are beside the opening.",
+            f"Make the splay at most {exact_mm(most)}, also on sides of its own.",
+            most,
         )
 
 
@@ -186,13 +206,14 @@ def fit_openings(host: Host, wanted: Sequence[Opening]) -> tuple[list[Opening], 
     bad: list[tuple[str, Refusal]] = []
     met: list[tuple[Opening, Opening]] = []
     near: list[Opening] = []
+    widening = 2 * max((one.widening for one in wanted), default=Fraction(0))
     for opening in sorted(wanted, key=lambda item: (item.x, item.z)):
         try:
             check_opening(host, opening)
         except Refusal as refusal:
             bad.append((opening.placement, refusal))
             continue
-        near = [other for other in near if other.right >= opening.x]
+        near = [other for other in near if other.right + widening >= opening.x]
         other = next((one for one in near if opening.overlaps(one) or opening.meets_in_a_point(one)), None)
         if other is not None:
             met.append((opening, other))
@@ -224,7 +245,12 @@ def _nearest_place(host: Host, opening: Opening, good: Sequence[Opening]) -> Fra
     """Where along its host an opening of this size has room at its height beside those that are cut, the place nearest
     to where it was asked for; None where there is none. ``good`` are sorted from the start."""
     low, high = host.clear
-    level = [one for one in good if one.z <= opening.head and opening.z <= one.head]
+    wide = opening.widening
+    level = [
+        one
+        for one in good
+        if one.z - one.widening - wide <= opening.head and opening.z - one.widening - wide <= one.head
+    ]
     places = (_first_free(opening, level, way) for way in (1, -1))
     fitting = [place for place in places if low <= place <= high - opening.width]
     return min(fitting, key=lambda place: abs(place - opening.x), default=None)
@@ -234,8 +260,9 @@ def _first_free(opening: Opening, level: Sequence[Opening], way: int) -> Fractio
     """The first place along one ``way``, 1 or -1, where an opening is apart from those at its height."""
     place = opening.x
     for one in level if way > 0 else sorted(level, key=lambda one: one.right, reverse=True):
-        if one.x - APART < place + opening.width and place < one.right + APART:
-            place = one.right + APART if way > 0 else one.x - APART - opening.width
+        apart = APART + one.widening + opening.widening
+        if one.x - apart < place + opening.width and place < one.right + apart:
+            place = one.right + apart if way > 0 else one.x - apart - opening.width
     return place
 
 

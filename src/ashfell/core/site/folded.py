@@ -14,7 +14,7 @@ import numpy as np
 from ashfell.core.parts import Part, bounds
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.hosts.host import Host
-from ashfell.core.solid.fold import Fold, facet_of
+from ashfell.core.solid.fold import Fold, facet_of, smoothed
 
 ROUND = 9
 """Decimals of a mm to which folds are told."""
@@ -83,21 +83,25 @@ def _kept(matrix: Floats) -> tuple[float, ...]:
 
 
 @lru_cache(maxsize=256)
-def folded(parts: tuple[Part, ...], folds: Folds) -> tuple[Part, ...]:
-    """The parts of a unit folded, in the space of the facet that it begins in; those folded alike are kept."""
-    return tuple(piece for part in parts for piece in _pieces(part.moved(_matrix(folds.stands)), folds))
+def folded(parts: tuple[Part, ...], folds: Folds, smooth: bool = False) -> tuple[Part, ...]:
+    """The parts of a unit folded, in the space of the facet that it begins in; those folded alike are kept. With
+    ``smooth`` all but glass is shaded as if it ran on round the folds."""
+    return tuple(piece for part in parts for piece in _pieces(part.moved(_matrix(folds.stands)), folds, smooth))
 
 
 def _matrix(row: tuple[float, ...]) -> Floats:
     return np.array(row).reshape(4, 4)
 
 
-def _pieces(part: Part, folds: Folds) -> Iterator[Part]:
+def _pieces(part: Part, folds: Folds, smooth: bool) -> Iterator[Part]:
     """A part's piece in each facet, where that stands."""
     found: list[Part] = []
     for (start, end), frame in zip(pairwise(folds.planes), folds.frames, strict=True):
         before, behind = (plane if np.isfinite(plane.at) else None for plane in (start, end))
-        for solid in facet_of(part.solid, before and before.behind, behind):
+        planes = before and before.behind, behind
+        for solid in facet_of(part.solid, *planes):
+            if smooth and part.role != "glass":
+                solid = smoothed(solid, *planes)
             found.append(replace(part, solid=solid).moved(_matrix(frame)))
     if len(found) == 1:
         yield from found

@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
+from math import ceil
 
 import numpy as np
 from shapely.geometry import Polygon
+from shapely.ops import unary_union
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.loop import SIDES, Loop
@@ -23,7 +25,8 @@ MEET = 1e-6
 @dataclass(frozen=True, eq=False)
 class Opening:
     """An opening for a placement: the exact bounds of its outline, and the outline itself where that is no
-    rectangle. ``flat`` is whether it goes straight through a host that folds in it.
+    rectangle. ``flat`` is whether it goes straight through a host that folds in it. ``reveal`` are the outlines (s, c,
+    3) that it takes from the inside out, mm, where it does not go square through.
     """
 
     placement: str
@@ -33,6 +36,7 @@ class Opening:
     height: Fraction
     outline: Loop | None = None
     flat: bool = False
+    reveal: Floats | None = None
 
     @cached_property
     def right(self) -> Fraction:
@@ -57,13 +61,32 @@ class Opening:
         """Its outline as a polygon for set operations in the plane."""
         return Polygon(self.points)
 
+    @cached_property
+    def reach(self) -> Polygon:
+        """All that it takes of any face of its host."""
+        if self.reveal is None:
+            return self.polygon
+        return unary_union([Polygon(level[:, :2]) for level in self.reveal])
+
+    @cached_property
+    def widening(self) -> Fraction:
+        """By how much it is wider at a face than where its unit stands, on the side where that is most, mm."""
+        if self.reveal is None:
+            return Fraction(0)
+        (left, foot), (right, head) = self.reveal[..., :2].min(axis=(0, 1)), self.reveal[..., :2].max(axis=(0, 1))
+        own = self.polygon.bounds
+        widest = max(own[0] - left, own[1] - foot, right - own[2], head - own[3], 0.0)
+        return Fraction(ceil(widest * 100), 100)
+
     @property
     def area(self) -> float:
         """mm²."""
         return float(self.width * self.height) if self.outline is None else self.outline.area
 
     def overlaps(self, other: Opening) -> bool:
-        """Whether the two share area (touching edges do not)."""
+        """Whether the two share area on any face (touching edges do not)."""
+        if self.reveal is not None or other.reveal is not None:
+            return bool(self.reach.intersection(other.reach).area > MEET)
         if not (self.x < other.right and other.x < self.right and self.z < other.head and other.z < self.head):
             return False
         if self.outline is None and other.outline is None:
@@ -71,7 +94,9 @@ class Opening:
         return bool(self.polygon.intersection(other.polygon).area > MEET)
 
     def meets_in_a_point(self, other: Opening) -> bool:
-        """Whether the two touch, and share neither area nor a stretch of their edges."""
+        """Whether the two touch, and share neither area nor a stretch of their edges; with a reveal also along one."""
+        if self.reveal is not None or other.reveal is not None:
+            return bool(self.reach.distance(other.reach) < MEET)
         if self.x > other.right or other.x > self.right or self.z > other.head or other.z > self.head:
             return False
         if self.outline is None and other.outline is None:

@@ -47,12 +47,13 @@ class Instance:
 class Scene:
     """All that stands on a site.
 
-    ``site`` is the document settled: its walls at their levels, every one of a repeat by itself. ``definitions`` are
-    parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts by id,
-    ``units`` what is placed by placement, as it asks for it. ``refused`` are the entries that could not be built, each
-    with its reason; the rest of the scene stands without them.
+    ``document`` is what it was made from, ``site`` that settled: its walls at their levels, every one of a repeat by
+    itself. ``definitions`` are parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts
+    by id, ``units`` what is placed by placement, as it asks for it. ``refused`` are the entries that could not be
+    built, each with its reason; the rest of the scene stands without them.
     """
 
+    document: SiteDocument
     site: SiteDocument
     definitions: Mapping[str, tuple[Part, ...]]
     instances: tuple[Instance, ...]
@@ -75,10 +76,10 @@ class Scene:
         )
 
 
-def build_scene(site: SiteDocument) -> Scene:
+def build_scene(document: SiteDocument) -> Scene:
     """The scene of a site. What cannot be built is left out and told in ``refused``; nothing raises. The opening of a
     placement whose unit cannot be built stays, empty, where it has a size of its own."""
-    whole, entered = settled(site), site.placement_by_id
+    whole, entered = settled(document), document.placement_by_id
     site, building = whole.site, _Building(whole.site)
     cast, failed = cast_of(site)
     refused = [*whole.refused, *failed, *_without_host(site)]
@@ -101,7 +102,9 @@ def build_scene(site: SiteDocument) -> Scene:
             refused.append((Address("plates") / plate.id, refusal))
     once = {(place, refusal.entry, refusal.rule): (place, refusal) for place, refusal in reversed(refused)}
     told = tuple(reversed(once.values()))
-    return Scene(site, building.definitions, tuple(building.instances), building.standing, building.units, told)
+    return Scene(
+        document, site, building.definitions, tuple(building.instances), building.standing, building.units, told
+    )
 
 
 def _as_entered(
@@ -143,7 +146,7 @@ class _Building:
         self.instances: list[Instance] = []
         self.standing: dict[str, Standing] = {}
         self.units: dict[str, Unit] = {}
-        self._folded: dict[tuple[str, object], str] = {}
+        self._folded: dict[tuple[object, ...], str] = {}
 
     def laid(self, key: str, entry: str, parts: tuple[Part, ...]) -> None:
         """Something that stands on its own."""
@@ -184,7 +187,9 @@ class _Building:
             definition, matrix = f"unit.{name}", host.frame(float(opening.x + opening.width / 2)) @ here
         else:
             folds, matrix = folds_under(host, parts, here)
-            definition = self._folded.setdefault((name, folds.near), f"unit.{name}@{len(self._folded) + 1}")
+            definition = self._folded.setdefault(
+                (name, host.smooth, *folds.near), f"unit.{name}@{len(self._folded) + 1}"
+            )
             if definition not in self.definitions:
-                self.definitions[definition] = folded(parts, folds)
+                self.definitions[definition] = folded(parts, folds, host.smooth)
         return Instance(placement.id, definition, entry, matrix, host.id, np.linalg.inv(host.frame()) @ matrix)

@@ -22,6 +22,7 @@ from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.hosts.roof import RoofHost
 from ashfell.core.site.hosts.wall import WallHost
 from ashfell.core.site.opening import Opening, flipped, gap_of, opening_for, width_of
+from ashfell.core.site.reveal import revealed
 from ashfell.core.site.variant import recess_of
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit
@@ -89,7 +90,11 @@ def stand(
     places, astray = places_along([one for one in placements if one.id in widths], widths, host.length)
     for placement in placements:
         if placement.id in places:
-            wanted.append(opening_for(placement, of[placement.id], places[placement.id]))
+            opening = opening_for(placement, of[placement.id], places[placement.id])
+            try:
+                wanted.append(revealed(opening, placement, of[placement.id], host.thickness))
+            except Refusal as refusal:
+                bad.append((placement.id, refusal))
     good, unfit = fit_openings(host, wanted)
     by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
     bad += [(key, as_measured(refusal, by_id[key], asked[key])) for key, refusal in unfit]

@@ -17,6 +17,10 @@ Integers = NDArray[np.int64]
 
 ON = 1e-7
 """What is nearer than this to a fold lies on it, mm."""
+NEAR = 1e-4
+"""And this near where it has been cut there, mm."""
+FACING = 0.3
+"""Faces that look less along the surface than this run on round a fold."""
 
 
 @dataclass(frozen=True)
@@ -64,6 +68,21 @@ def facet_of(solid: Solid, start: Fold | None, end: Fold | None) -> list[Solid]:
         assert end
         made = _mitred(made, end, (back, front), -1.0)
     return of_manifold(made.simplify(ON))
+
+
+def smoothed(solid: Solid, start: Fold | None, end: Fold | None) -> Solid:
+    """What lies in a facet, laid out flat, shaded as if its faces ran on round the folds that it reaches."""
+    corners = solid.vertices[solid.triangles.reshape(-1)]
+    shading = solid.corner_normals.copy()
+    for plane in (start, end):
+        if plane is None:
+            continue
+        across = np.array([1.0, 0.0, -plane.slope]) / np.hypot(1.0, plane.slope)
+        on = np.abs(corners[:, 0] - plane.at - plane.slope * (corners[:, 2] - plane.pivot)) < NEAR
+        turns = on & (np.abs(shading[:, 0]) < FACING)
+        shading[turns] -= (shading[turns] @ across)[:, None] * across
+        shading[turns] /= np.linalg.norm(shading[turns], axis=1, keepdims=True)
+    return replace(solid, shading=shading)
 
 
 def _mitred(solid: manifold3d.Manifold, fold: Fold, depth: tuple[float, float], way: float) -> manifold3d.Manifold:

@@ -84,11 +84,14 @@ class Solid:
     topology : Topology
     flow : (3m, 2) or None
         Where each triangle's corners lie along and across a bent member, mm: its grain follows it.
+    shading : (3m, 3) or None
+        The normal at each triangle's corners, where it is not that of the triangle or of its face.
     """
 
     vertices: Floats
     topology: Topology
     flow: Floats | None = None
+    shading: Floats | None = None
 
     @property
     def triangles(self) -> Indices:
@@ -129,6 +132,8 @@ class Solid:
     @cached_property
     def corner_normals(self) -> Floats:
         """Unit normal at each triangle's corners, (3m, 3): smooth along a bent member, else that of the triangle."""
+        if self.shading is not None:
+            return self.shading
         flat = np.repeat(self.normals, 3, axis=0)
         if self.flow is None:
             return flat
@@ -144,10 +149,11 @@ class Solid:
     def moved(self, matrix: Floats) -> Solid:
         """The solid under a rigid motion (4, 4), or turned into its mirror image by one."""
         vertices = self.vertices @ matrix[:3, :3].T + matrix[:3, 3]
+        shading = None if self.shading is None else self.shading @ matrix[:3, :3].T
         if np.linalg.det(matrix[:3, :3]) > 0:
-            return replace(self, vertices=vertices)
-        flow = None if self.flow is None else self.flow.reshape(-1, 3, 2)[:, ::-1].reshape(-1, 2)
-        return Solid(vertices, self.topology.turned, flow)
+            return replace(self, vertices=vertices, shading=shading)
+        flow, shading = (_turned(of_corners) for of_corners in (self.flow, shading))
+        return Solid(vertices, self.topology.turned, flow, shading)
 
     def manifold(self) -> manifold3d.Manifold:
         """The solid for boolean operations."""
@@ -160,6 +166,13 @@ class Solid:
 
 NOTHING = Solid(np.zeros((0, 3)), Topology(np.zeros((0, 3), dtype=np.int32), np.zeros(0, dtype=np.int32)))
 """What is left of a member that an inset has shrunk away."""
+
+
+def _turned(of_corners: Floats | None) -> Floats | None:
+    """What is told of each triangle's corners, for triangles the other way round."""
+    if of_corners is None:
+        return None
+    return of_corners.reshape(-1, 3, of_corners.shape[1])[:, ::-1].reshape(of_corners.shape)
 
 
 def welded(solid: Solid) -> Solid:

@@ -97,6 +97,8 @@ class DrawnWall:
     boxes: tuple[object, ...]
     figures: tuple[object, ...]
     lines: tuple[object, ...]
+    folds: tuple[object, ...]
+    floors: tuple[object, ...]
 
 
 def drawn_wall(sheet: WallSheet) -> DrawnWall:
@@ -119,4 +121,6 @@ def drawn_wall(sheet: WallSheet) -> DrawnWall:
         all_in_pixels(sheet.boxes),
         all_in_pixels(sheet.figures),
         all_in_pixels(sheet.lines),
+        all_in_pixels(sheet.folds),
+        all_in_pixels(sheet.floors),
     )

@@ -40,17 +40,18 @@ class Placement(Document):
     """A unit in a wall, or an opening without one.
 
     It stands in the stretch from the wall's start to its end, or from where the opening ``after`` which it comes ends,
-    and ``until`` where another begins. ``offset`` is from the end of the stretch named by
-    ``measured`` to the nearer edge of the opening; from the ``centre`` it is how far the opening's centre stands to the
-    right; with ``equal`` as much is left before it as behind it, and between all of a ``repeat``. ``sill`` is from the
-    wall's foot to the opening, or from the level of a ``storey``; with a ``head``, from there to its upper edge, that
-    counts instead. The unit ``stands`` ``recess`` behind the wall's outer face (when
-    it is turned, the inner one), flush with a face, or centred in the thickness. ``gap`` is the installation gap all
-    round, ``gaps`` those of its sides that differ. ``turned`` shows its outside to the inside, ``mirrored`` is the
-    other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height`` are sizes of its own, to which
-    the unit is solved again, or those of an opening without one; ``finishes`` its own by role.
-    With ``fits`` they are those of the opening, and the unit is what its gaps leave of it. Where a wall folds it is
-    ``folded`` with it, or stands flat in a seat of its own.
+    and ``until`` where another begins. ``offset`` is from the end of the stretch named by ``measured`` to the nearer
+    edge of the opening; from the ``centre`` it is how far the opening's centre stands to the right; with ``equal`` as
+    much is left before it as behind it, and between all of a ``repeat``. ``sill`` is from the wall's foot to the
+    opening, or from the level of a ``storey``; with a ``head``, from there to its upper edge, that counts instead. The
+    unit ``stands`` ``recess`` behind the wall's outer face (when it is turned, the inner one), flush with a face, or
+    centred in the thickness. ``gap`` is the installation gap all round, ``gaps`` those of its sides that differ. Behind
+    the frame the opening widens towards the wall's inner face by a ``splay`` on every side, before it the wall covers
+    the opening by a ``step``; ``splays`` and ``steps`` are those of sides that differ. ``turned`` shows its outside to
+    the inside, ``mirrored`` is the other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height``
+    are sizes of its own, to which the unit is solved again, or those of an opening without one; ``finishes`` its own by
+    role. With ``fits`` they are those of the opening, and the unit is what its gaps leave of it. Where a wall folds it
+    is ``folded`` with it, or stands flat in a seat of its own.
     """
 
     id: Key
@@ -67,6 +68,10 @@ class Placement(Document):
     recess: Length = mm("40")
     gap: Gap = mm("0")
     gaps: dict[Side, Gap] = {}
+    splay: Gap = mm("0")
+    splays: dict[Side, Gap] = {}
+    step: Gap = mm("0")
+    steps: dict[Side, Gap] = {}
     turned: bool = False
     mirrored: bool = False
     opened: Percent | None = None

@@ -65,6 +65,8 @@ class Host(ABC):
         Its height from start to end; straight between the places that are named.
     folds : tuple of Fold
         Where it folds, from its start.
+    smooth : bool
+        Whether its folds look smooth.
     """
 
     id: str
@@ -75,6 +77,7 @@ class Host(ABC):
     thickness: Fraction
     top: TopLine
     folds: tuple[Fold, ...] = ()
+    smooth: bool = False
 
     @property
     @abstractmethod

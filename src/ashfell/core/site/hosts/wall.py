@@ -25,10 +25,12 @@ from ashfell.core.site.hosts.face import Face, face_solids
 from ashfell.core.site.hosts.host import Host, Layer, TopLine
 from ashfell.core.site.opening import Opening
 from ashfell.core.solid.boolean import of_manifold
-from ashfell.core.solid.fold import ON, Fold, facet_of
-from ashfell.core.solid.plate import plate
+from ashfell.core.solid.fold import ON, Fold, facet_of, smoothed
+from ashfell.core.solid.plate import loft, plate
 from ashfell.core.solid.topology import Solid
 
+TAKEN = 1e-6
+"""Less than this taken of a solid leaves it as it is, mm³."""
 SPARE = 20.0
 """How much is to be left of a facet when fewer are proposed, mm."""
 
@@ -47,6 +49,7 @@ class WallHost(Host):
         self.id, self.entry, self.name = wall.id, Address("walls") / wall.id, wall.name
         self.facets = facets_of(wall)
         self.folds = folds_of(self.facets, float(wall.before))
+        self.smooth = bool(wall.curve and wall.curve.smooth)
         self.length, self.thickness = self.facets[-1].end, wall.thickness.mm
         self._refuse_vanished()
         self.top = _top_line(wall, self.length)
@@ -172,15 +175,21 @@ class WallHost(Host):
         own = openings
         if len(self.facets) > 1:
             own = [one for one in openings if float(one.right) > start.at and float(one.x) < end.at]
-        for flat in face_solids(self._face.between(start.at, end.at), own, low, high):
-            for solid in _ended(flat, start, end):
-                yield self._placed(solid, index)
+        shaped = [loft(one.reveal).manifold() for one in own if one.reveal is not None]
+        plain = [one for one in own if one.reveal is None]
+        for whole in face_solids(self._face.between(start.at, end.at), plain, low, high):
+            for flat in _less(whole, shaped):
+                for solid in _ended(flat, start, end):
+                    yield self._placed(solid, index)
 
     def _placed(self, solid: Solid, index: int) -> Solid:
         """A solid laid out flat where its facet stands, in the space of the first; its texture runs on from there."""
         if index == 0 and len(self.facets) == 1:
             return solid
         flow = _laid(solid)
+        if self.smooth:
+            start, end = self._planes[index]
+            solid = smoothed(solid, start if index else None, end if index < len(self.folds) else None)
         moved = solid.moved(np.linalg.inv(self._frames[0]) @ self._frames[index])
         return replace(moved, flow=flow)
 
@@ -194,11 +203,13 @@ class WallHost(Host):
         left, foot, right, head = opening.polygon.bounds
         face = self._face.between(max(0.0, left - margin), min(float(self.length), right + margin))
         near = face.polygon.intersection(box(face.left, max(0.0, foot - margin), face.right, head + margin))
-        near = near.difference(unary_union([one.polygon for one in (opening, *others)]))
+        near = near.difference(unary_union([one.polygon for one in (opening, *others) if one.reveal is None]))
+        shaped = [loft(one.reveal).manifold() for one in (opening, *others) if one.reveal is not None]
         return [
-            Part(name, self.entry, "wall", finish, ALONG_U, plate(piece, low, high))
+            Part(name, self.entry, "wall", finish, ALONG_U, solid)
             for name, finish, low, high in section or self.section
             for piece in polygons(near)
+            for solid in _less(plate(piece, low, high), shaped)
         ]
 
     def plan(self, openings: Sequence[Opening]) -> list[Floats]:
@@ -227,21 +238,22 @@ class WallHost(Host):
 
 def _cut(part: Part, seats: Sequence[manifold3d.Manifold]) -> Iterator[Part]:
     """A part less some seats; it may fall apart, or be taken away."""
-    if not seats:
-        yield part
-        return
-    solid, low, high = part.solid.manifold(), *part.solid.bounds
-    near = [seat for seat in seats if _boxes_meet((low, high), seat.bounding_box())]
-    left = (solid - manifold3d.Manifold.batch_boolean(near, manifold3d.OpType.Add)) if near else solid
-    if not near or abs(left.volume() - solid.volume()) < 1e-6:
-        yield part
-        return
-    pieces = of_manifold(left)
+    pieces = _less(part.solid, seats)
     for number, piece in enumerate(pieces):
         yield replace(part, id=f"{part.id}.{number + 1}" if len(pieces) > 1 else part.id, solid=piece)
 
 
-def _boxes_meet(box: tuple[Floats, Floats], other: Sequence[float]) -> bool:
+def _less(solid: Solid, cuts: Sequence[manifold3d.Manifold]) -> list[Solid]:
+    """A solid less some others; itself where none of them reaches it."""
+    near = [cut for cut in cuts if _boxes_meet(solid.bounds, cut.bounding_box())]
+    if not near:
+        return [solid]
+    whole = solid.manifold()
+    left = whole - manifold3d.Manifold.batch_boolean(near, manifold3d.OpType.Add)
+    return [solid] if abs(left.volume() - whole.volume()) < TAKEN else of_manifold(left)
+
+
+def _boxes_meet(box: Floats, other: Sequence[float]) -> bool:
     return bool((box[0] < np.array(other[3:])).all() and (np.array(other[:3]) < box[1]).all())
 
 

@@ -16,6 +16,7 @@ from ashfell.core.site.document.wall import Storey, Wall
 from ashfell.core.unit.say.writer import Action, Sentence, Writer
 
 REFERENCES = {"outside": "its outer face", "centre": "its middle", "inside": "its inner face"}
+FOLDS = {"no": "crisp", "yes": "smooth"}
 CORNERS = {"mitred": "mitred", "through": "running through", "stopped": "stopped"}
 REACHES = {"inside": "inner faces", "outside": "outer faces"}
 Storeys = Mapping[str, str]
@@ -66,10 +67,11 @@ def _curve(w: Writer, path: Address, wall: Wall) -> list[Any]:
         said += ["facets of", w.length(own / "chord", wall.curve.chord, "Longest facet"), "at most"]
     try:
         round_it = facets_of(wall)[-1].end
-        said += [f"({named(round_it, w.style)} along them)"]
+        said += [f"({named(round_it, w.style)} along them),"]
     except Refusal:
-        pass
-    return said
+        said += [","]
+    smooth = w.choice(own / "smooth", "yes" if wall.curve.smooth else "no", FOLDS, "How its folds look")
+    return [*said, "folds", smooth]
 
 
 def _stands(w: Writer, path: Address, wall: Wall, storeys: Storeys) -> list[Any]:

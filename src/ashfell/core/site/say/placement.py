@@ -72,7 +72,8 @@ def say_placement(w: Writer, placement: Placement, around: Around, opening: Open
         ),
         ", gap",
         w.length(path / "gap", placement.gap, "Installation gap"),
-        *_sides(w, path, placement),
+        *_sides(w, path, placement, "gap"),
+        *_reveal(w, path, placement),
     ]
     if placement.unit:
         parts += [", stands", w.choice(path / "stands", placement.stands, STANDS, "Where it stands in the wall")]
@@ -142,16 +143,31 @@ def _sized(placement: Placement) -> bool:
     return bool(placement.unit and (placement.width or placement.height))
 
 
-def _sides(w: Writer, path: Address, placement: Placement) -> list[Any]:
+def _sides(w: Writer, path: Address, placement: Placement, what: str) -> list[Any]:
+    """What is said of the sides that differ in a gap, splay or step, and the way to the next."""
     said: list[Any] = []
+    own, common, name = getattr(placement, f"{what}s"), getattr(placement, what), what.capitalize()
     for side in ("left", "right", "head", "sill"):
-        if side in placement.gaps:
-            said += [",", side, w.length(path / f"gaps.{side}", placement.gaps[side], f"Gap at the {side}", "as all")]
-    more = next((side for side in ("sill", "head", "left", "right") if side not in placement.gaps), "")
+        if side in own:
+            said += [",", side, w.length(path / f"{what}s.{side}", own[side], f"{name} at the {side}", "as all")]
+    more = next((side for side in ("sill", "head", "left", "right") if side not in own), "")
     if more:
-        said += [
-            Action(path / f"gaps.{more}", f"Own at the {more}", f"Give the {more} a gap of its own", placement.gap.text)
-        ]
+        told = f"Give the {more} a {what} of its own"
+        said += [Action(path / f"{what}s.{more}", f"Own at the {more}", told, common.text)]
+    return said
+
+
+def _reveal(w: Writer, path: Address, placement: Placement) -> list[Any]:
+    """How its opening leaves the square, and the way to that."""
+    said: list[Any] = []
+    if placement.splay.mm or placement.splays:
+        said += [", splayed", w.length(path / "splay", placement.splay, "Splay"), *_sides(w, path, placement, "splay")]
+    else:
+        said += [Action(path / "splay", "Splay", "Let the opening widen towards the inside", "50 mm")]
+    if placement.step.mm or placement.steps:
+        said += [", covered", w.length(path / "step", placement.step, "Step"), *_sides(w, path, placement, "step")]
+    elif placement.unit:
+        said += [Action(path / "step", "Step", "Let the wall before the frame cover its edge", "20 mm")]
     return said
 
 
