@@ -14,6 +14,8 @@ settings.load_profile("usual")
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO = ROOT / "demo/heron-reach"
+ROOM = ROOT / "tests/room/site.json"
+"""One room, with the units of the demo."""
 
 
 @pytest.fixture
@@ -28,13 +30,13 @@ def stranger(django_user_model):
 
 @pytest.fixture
 def project(person):
-    """Heron Reach, without its pictures, in a person's own project."""
+    """A room with three windows and all units of Heron Reach, in a person's own project."""
     from ashfell.core.base.document import dump
     from ashfell.core.site.document.site import read_site
     from ashfell.services.documents import load_site
     from ashfell.services.kept.models import Project, Record
 
-    site = read_site(load_site(DEMO / "site.json"))
+    site = read_site(load_site(ROOM))
     made = Project.objects.create(name="Heron Reach")
     made.members.add(person)
     for key, unit in site.units.items():

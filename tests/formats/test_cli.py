@@ -11,7 +11,7 @@ import trimesh
 
 from ashfell.cli import main
 from ashfell.core.base.lengths import parse
-from tests.conftest import DEMO, ROOT
+from tests.conftest import ROOM, ROOT
 from tests.formats.reading import Glb
 
 
@@ -57,7 +57,7 @@ def test_unequal_lights_are_in_the_findings(unit_file, tmp_path):
 
 def test_scene_with_units_from_files_beside_it(tmp_path):
     out, report = tmp_path / "site.glb", tmp_path / "site.json"
-    assert main(["scene", str(DEMO / "site.json"), "--glb", str(out), "--report", str(report)]) == 0
+    assert main(["scene", str(ROOM), "--glb", str(out), "--report", str(report)]) == 0
     told = json.loads(report.read_text())
     assert told["findings"] == []
     assert told["openings"][0] == {

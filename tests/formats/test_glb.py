@@ -14,13 +14,13 @@ from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import build, make, read_unit
 from ashfell.formats import glb
 from ashfell.services.documents import load_site
-from tests.conftest import DEMO
+from tests.conftest import ROOM
 from tests.formats.reading import Glb, content, mesh_of, volume
 
 
 @pytest.fixture(scope="module")
 def site():
-    return read_site(load_site(DEMO / "site.json"))
+    return read_site(load_site(ROOM))
 
 
 def test_unit_comes_back_in_metres_y_up_with_its_volumes():

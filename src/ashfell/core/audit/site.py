@@ -90,7 +90,8 @@ def _in_its_opening(placement: Placement, unit: Unit, host: Host) -> Iterator[Fi
         (back - host.thickness, "inner", 1 if placement.turned else -1),
         (-front, "outer", -1 if placement.turned else 1),
     ):
-        if out > 0:
+        meant = placement.stands == "recessed" and placement.recess.mm < 0 and out == -recess
+        if out > 0 and not meant:
             less = "at most" if way < 0 else "at least"
             yield Finding(
                 "warning",
@@ -159,7 +160,7 @@ def _against_its_host(placement: Placement, unit: Unit, standing: Standing, open
     """What of a unit runs into the host beside its opening."""
     host, gaps = standing.host, _own_gaps(placement)
     recess = recess_of(placement, unit.layout, host.thickness)
-    shaped = opening.reveal is not None
+    shaped = opening.reveal is not None or bool(opening.pockets)
     reaching = tuple(range(len(unit.parts))) if shaped else _reaching(unit, gaps, recess, host.thickness)
     if not reaching:
         return
@@ -185,7 +186,7 @@ HERE, HOST = "{here}", "{host}"
 @lru_cache(maxsize=1024)
 def _alike(unit: Unit, gaps: Gaps, recess: Fraction, section: tuple[Layer, ...]) -> tuple[Finding, ...]:
     """What a unit runs into in any host of a section, away from its ends and other openings."""
-    far = Fraction(10**6)
+    far = Fraction(4 * 10**5)
     wall = WallHost(
         Wall.model_validate(
             {

@@ -39,6 +39,8 @@ LEAST = 4000.0
 """A site smaller than this is drawn as if it were as large, mm."""
 MEASURED = 12
 """How many openings of a host are dimensioned: all when there are no more, else those beside the one that is picked."""
+FEW = 6
+"""With more walls than this only the one that is worked on is dimensioned."""
 HANDLED = 200
 """With more walls than this their ends are not shown."""
 SEEN = 0.6
@@ -111,9 +113,19 @@ def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet:
         *(Area((_on(sheet, one.points),), "over", one.entry) for one in over),
         *(area for one in hosts for area in _areas(one, sheet)),
     )
-    sizes = tuple(size for one in hosts if not one.below for size in _sizes(scene, one, sheet, style, picked))
+    here = [one for one in hosts if not one.below]
+    wall = _wall_of(scene, picked) if len(here) > FEW else ""
+    told = [one for one in here if len(here) <= FEW or one.host.id == wall]
+    sizes = tuple(size for one in told for size in _sizes(scene, one, sheet, style, picked, wall))
     handles = tuple(_handles(scene, hosts, sheet))
     return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles)
+
+
+def _wall_of(scene: Scene, picked: str) -> str:
+    """The id of the wall that what is picked is, or stands in."""
+    at = Address(picked)
+    placed = scene.site.placement_by_id.get(at.last) if at.parent == "placements" else None
+    return placed.wall if placed else at.last
 
 
 def _handles(scene: Scene, hosts: Sequence[PlanHost], sheet: Sheet) -> Iterator[Handle]:
@@ -167,13 +179,16 @@ def _on(sheet: Sheet, outline: Floats) -> Points:
     return tuple((sheet.x(x), sheet.y(y)) for x, y in outline.tolist())
 
 
-def _sizes(scene: Scene, one: PlanHost, sheet: Sheet, style: Style, picked: str) -> Iterator[Size]:
+def _sizes(scene: Scene, one: PlanHost, sheet: Sheet, style: Style, picked: str, picked_wall: str) -> Iterator[Size]:
+    """The dimensions of a host; of its openings only where it is the one that is worked on, or none is."""
     host, zero = one.host, Fraction(0)
     drawing = one, sheet, style
-    off = FAR if one.openings else NEAR
+    off = FAR if one.openings and picked_wall in ("", host.id) else NEAR
     wall = scene.site.wall_by_id[host.id]
     overall = _size(drawing, (zero, host.length), off, host.entry / "length", f"Length of {host.name}")
     yield replace(overall, text=show(wall.length.mm, style), exact=exact(wall.length.mm))
+    if picked_wall and picked_wall != host.id:
+        return
     first, last = _measured(one, picked)
     measured = {one.id: one.measured for one in scene.site.placements_in.get(host.id, ()) if not one.after}
     reached = one.openings[first - 1].right if first else zero

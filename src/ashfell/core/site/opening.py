@@ -16,6 +16,7 @@ from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.unit.layout import Layout, Rect
+from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.members.faces import exact_face, side_faces
 
 MEET = 1e-6
@@ -26,7 +27,8 @@ MEET = 1e-6
 class Opening:
     """An opening for a placement: the exact bounds of its outline, and the outline itself where that is no
     rectangle. ``flat`` is whether it goes straight through a host that folds in it. ``reveal`` are the outlines (s, c,
-    3) that it takes from the inside out, mm, where it does not go square through.
+    3) that it takes from the inside out, mm, where it does not go square through; ``pockets`` are what is let into the
+    host beside it, as a sill is.
     """
 
     placement: str
@@ -37,6 +39,7 @@ class Opening:
     outline: Loop | None = None
     flat: bool = False
     reveal: Floats | None = None
+    pockets: tuple[Solid, ...] = ()
 
     @cached_property
     def right(self) -> Fraction:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property, lru_cache
 
@@ -81,6 +81,8 @@ def stand(
     host = WallHost(one, ends) if isinstance(one, Wall) else RoofHost(one)
     layouts = {name: unit.layout for name, unit in units}
     of = dict(zip((placement.id for placement in placements), map(layouts.get, names), strict=True))
+    by_name = dict(units)
+    made = {placement.id: by_name[name] for placement, name in zip(placements, names, strict=True) if name}
     wanted, bad, widths = [], [], dict[str, Fraction]()
     for placement in placements:
         try:
@@ -92,13 +94,29 @@ def stand(
         if placement.id in places:
             opening = opening_for(placement, of[placement.id], places[placement.id])
             try:
-                wanted.append(revealed(opening, placement, of[placement.id], host.thickness))
+                opening = revealed(opening, placement, of[placement.id], host.thickness)
+                wanted.append(_with_pockets(opening, placement, made.get(placement.id), host.thickness))
             except Refusal as refusal:
                 bad.append((placement.id, refusal))
     good, unfit = fit_openings(host, wanted)
     by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
     bad += [(key, as_measured(refusal, by_id[key], asked[key])) for key, refusal in unfit]
     return Standing(host, tuple(good), host.parts(good), (*bad, *astray.items()))
+
+
+LET_IN = ("sill",)
+"""The roles of what is let into a host where it reaches beyond its opening."""
+
+
+def _with_pockets(opening: Opening, placement: Placement, unit: Unit | None, thickness: Fraction) -> Opening:
+    """An opening with what of its unit is let into the host beside it."""
+    let = [part for part in unit.parts if part.role in LET_IN] if unit else []
+    if not unit or not let:
+        return opening
+    (matrix,) = in_host([placement], [opening], [unit.layout], thickness)
+    solids = [part.solid.moved(matrix) for part in let]
+    deep = [one for one in solids if one.bounds[0, 2] < 0 and one.bounds[1, 2] > -float(thickness)]
+    return replace(opening, pockets=tuple(deep))
 
 
 def in_host(

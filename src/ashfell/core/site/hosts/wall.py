@@ -175,7 +175,7 @@ class WallHost(Host):
         own = openings
         if len(self.facets) > 1:
             own = [one for one in openings if float(one.right) > start.at and float(one.x) < end.at]
-        shaped = [loft(one.reveal).manifold() for one in own if one.reveal is not None]
+        shaped = _shapes(own)
         plain = [one for one in own if one.reveal is None]
         for whole in face_solids(self._face.between(start.at, end.at), plain, low, high):
             for flat in _less(whole, shaped):
@@ -204,7 +204,7 @@ class WallHost(Host):
         face = self._face.between(max(0.0, left - margin), min(float(self.length), right + margin))
         near = face.polygon.intersection(box(face.left, max(0.0, foot - margin), face.right, head + margin))
         near = near.difference(unary_union([one.polygon for one in (opening, *others) if one.reveal is None]))
-        shaped = [loft(one.reveal).manifold() for one in (opening, *others) if one.reveal is not None]
+        shaped = _shapes((opening, *others))
         return [
             Part(name, self.entry, "wall", finish, ALONG_U, solid)
             for name, finish, low, high in section or self.section
@@ -241,6 +241,12 @@ def _cut(part: Part, seats: Sequence[manifold3d.Manifold]) -> Iterator[Part]:
     pieces = _less(part.solid, seats)
     for number, piece in enumerate(pieces):
         yield replace(part, id=f"{part.id}.{number + 1}" if len(pieces) > 1 else part.id, solid=piece)
+
+
+def _shapes(openings: Sequence[Opening]) -> list[manifold3d.Manifold]:
+    """What openings take of a host laid out flat, besides going square through it."""
+    reveals = [loft(one.reveal).manifold() for one in openings if one.reveal is not None]
+    return [*reveals, *(pocket.manifold() for one in openings for pocket in one.pockets)]
 
 
 def _less(solid: Solid, cuts: Sequence[manifold3d.Manifold]) -> list[Solid]:
