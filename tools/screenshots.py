@@ -34,7 +34,7 @@ def main() -> None:
         finally:
             server.terminate()
             server.wait()
-    picture = Image.open(ROOT / "demo/heron-reach/pictures/2-clubroom-outside.png")
+    picture = Image.open(ROOT / "demo/heron-reach/pictures/2-river-side.png")
     picture.resize((960, 600), Image.Resampling.LANCZOS).save(OUT / "picture.png", optimize=True)
 
 

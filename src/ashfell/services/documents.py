@@ -6,7 +6,7 @@ The command line and the pages both use these.
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -26,10 +26,11 @@ from ashfell.core.finish import Finish
 from ashfell.core.kinds.curve import CURVES
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
-from ashfell.core.site import draw
+from ashfell.core.site import draw, schedule
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
 from ashfell.core.site.document.site import SiteDocument, read_site
+from ashfell.core.site.fitting import Fitted, Gaps, Way, fitted, refused_after
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
@@ -164,6 +165,57 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
     if entry.last in ROWS:
         return arrange(data, scene, entry)
     return site_edit.change(data, entry, value, bare) if entry else data
+
+
+def table_taken(
+    data: Data, held: Data, lines: Sequence[Sequence[str]], bare: Unit = "mm"
+) -> tuple[schedule.Taken, ChangedSite]:
+    """The openings of a table put into a site, and the site as it then is; what the building would refuse of them is
+    told by its row.
+
+    Parameters
+    ----------
+    data, held : dict
+        As :func:`change_site`.
+    lines : sequence of rows
+        The first are headings.
+    """
+    before = scene_of(data | held)
+    walls = {one["id"]: one["name"] for one in (*data["walls"], *data["roofs"])}
+    units = {key: unit.name for key, unit in before.site.units.items()}
+    known = schedule.Known(walls, units, {one["id"]: one["name"] for one in data["storeys"]})
+    found = schedule.taken(data, lines, known, bare)
+    after = scene_of(found.data | held)
+    known_before = {place for place, _ in before.scene.refused}
+    refused = [one for one in after.scene.refused if one[0] not in known_before]
+    return schedule.refused_rows(found, refused), ChangedSite(found.data, after.site, after.scene)
+
+
+def fit_units(
+    data: Data, held: Data, before: ChangedSite, chosen: Collection[str], unit: str, gaps: Gaps, way: Way
+) -> tuple[Data, list[Fitted]]:
+    """A unit in some openings, each with what becomes of it; what the building refuses is left as it is.
+
+    Parameters
+    ----------
+    data, held : dict
+        As :func:`change_site`.
+    before : ChangedSite
+        The site as it is.
+    chosen, unit, gaps, way
+        As :func:`ashfell.core.site.fitting.fitted`.
+
+    Raises
+    ------
+    Refusal
+    """
+    found, results = fitted(data, before.scene, chosen, unit, gaps, way)
+    after = scene_of(found | held)
+    told = refused_after(results, before.scene, after.scene)
+    wrong = {one.placement for one in told if one.refusal}
+    was = {one["id"]: one for one in data["placements"]}
+    kept = [was[one["id"]] if one["id"] in wrong else one for one in found["placements"]]
+    return found | {"placements": kept}, told
 
 
 def check_unit(data: Mapping[str, Any], style: Style = Style()) -> tuple[MadeUnit, list[Finding]]:

@@ -14,6 +14,7 @@ import numpy as np
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, exact, show
+from ashfell.core.drawing.frame import room_for
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Line, Points
 from ashfell.core.plane.points import Floats
@@ -28,6 +29,7 @@ MARGINS = (29.6, 29.6, 21.7, 24.3)
 NEAR, FAR = 8.5, 19.0
 """How far the chain and the overall dimension stand off a wall."""
 FIGURE = (13.76, 6.35)
+LEAST_FIGURE = 6.0
 TICK = 1.06
 NORTH = (9.0, 10.6)
 """Where the north point stands, from the right and from the top."""
@@ -78,6 +80,8 @@ class Size:
     ticks: tuple[Line, ...]
     x: float
     y: float
+    width: float
+    small: bool
     text: str
     exact: str
     entry: str
@@ -225,6 +229,8 @@ def _size(
         dx, dy = float(outwards[0]) * TICK, -float(outwards[1]) * TICK
         ticks.append(Line(ends[-1][0] - dx, ends[-1][1] - dy, ends[-1][0] + dx, ends[-1][1] + dy))
     (ax, ay), (bx, by) = ends
-    x, y = (ax + bx) / 2 - FIGURE[0] / 2, (ay + by) / 2 - FIGURE[1] / 2
     size = span[1] - span[0]
-    return Size(Line(ax, ay, bx, by), tuple(ticks), x, y, show(size, style), exact(size), entry, label)
+    width, small = room_for(show(size, style), max(float(np.hypot(bx - ax, by - ay)) - 1.0, LEAST_FIGURE))
+    width = min(width, FIGURE[0])
+    x, y = (ax + bx) / 2 - width / 2, (ay + by) / 2 - FIGURE[1] / 2
+    return Size(Line(ax, ay, bx, by), tuple(ticks), x, y, width, small, show(size, style), exact(size), entry, label)

@@ -55,9 +55,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         raise unknown(address)
     if field[-1] in ("angle", "slope"):
         return with_table(data, table, index, data[table][index] | {field[-1]: _degrees(address, value)})
-    entry = copy.deepcopy(data[table][index])
     try:
-        _set(entry, Address(".".join(field)), value, bare, KINDS[table])
+        entry = with_value(data[table][index], ".".join(field), value, bare, KINDS[table])
     except Refusal as refusal:
         raise replace(
             refusal, entry=address, message=refusal.message.replace(f"“{'.'.join(field)}”", f"“{address}”")
@@ -67,6 +66,19 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     if field == ["height"] and "up_to" in entry:
         entry["up_to"] = None  # a height of its own
     return with_table(data, table, index, entry)
+
+
+def with_value(entry: Data, field: str, value: str, bare: Unit, kind: Entry) -> Data:
+    """An entry of a table with one of its fields set.
+
+    Raises
+    ------
+    Refusal
+        When the value cannot be read or there is no such field.
+    """
+    changed: Data = copy.deepcopy(entry)
+    _set(changed, Address(field), value, bare, kind)
+    return changed
 
 
 def _set(entry: Data, field: Address, value: str, bare: Unit, kind: Entry) -> None:

@@ -103,7 +103,7 @@ def listing(site: SiteDocument, picked: str = "") -> Listing:
             tuple(row for row in rows if _on(row.wall, known) == (storey.id if storey else None)),
             tuple(plate for plate in site.plates if _on(plate, known) == (storey.id if storey else None)),
         )
-        for storey in (None, *site.storeys)
+        for storey in (*site.storeys, None)
     ]
     return Listing(tuple(one for one in groups if one.storey or one.rows or one.plates), picked, wall)
 

@@ -15,8 +15,8 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.placement import Placement
-from ashfell.core.unit.layout import Layout, Rect
 from ashfell.core.solid.topology import Solid
+from ashfell.core.unit.layout import Layout, Rect
 from ashfell.core.unit.members.faces import exact_face, side_faces
 
 MEET = 1e-6

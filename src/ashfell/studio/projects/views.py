@@ -29,6 +29,7 @@ from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
 from ashfell.studio.answers import handed_over, moved, person_of, saved
+from ashfell.studio.projects.schedule import sheet as schedule_sheet
 from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
 
 ADDED = {
@@ -94,7 +95,7 @@ WALL_WORK = (
     ("reversed", "Turn over", "Let its outside be where its inside is"),
 )
 """What can be done to the wall that is worked on, on the plan."""
-SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside"}
+SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside", "schedule": "Schedule"}
 """What the sheet can show: the site from above, or the wall that is worked on."""
 
 
@@ -235,6 +236,11 @@ def _said(
     return of_wall, None
 
 
+def _finishes_of(project: Project) -> dict[str, str]:
+    """What walls, roofs and frames can be finished with, by key."""
+    return {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits}
+
+
 def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[str, Any]:
     project, site = record.project, built.site
     picked = _picked(request, site)
@@ -242,15 +248,18 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
     picked = picked if entry_of(picked) == listed.picked else listed.picked
     side = request.POST.get("side", "") or request.GET.get("side", "")
     units = [(unit.key, unit.name) for unit in project.units]
-    sheet, elevation = None, None
+    sheet, elevation, listed_rows = None, None, None
     if side in get_args(Looks):
         looks: Any = side
         elevation = wall_sheet(built.scene, project.style, listed.wall, picked, looks)
-    if elevation is None:
+    writer = Writer(project.style, _finishes_of(project))
+    if side == "schedule":
+        first = request.POST.get("first", "")
+        listed_rows = schedule_sheet(built.scene, writer, dict(units), int(first) if first.isdecimal() else 0)
+    elif elevation is None:
         side, sheet = "plan", plan_sheet(built.scene, project.style, picked)
     usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
-    finishes = {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits}
-    of_wall, sentence = _said(built, listed, Writer(project.style, finishes), dict(units))
+    of_wall, sentence = _said(built, listed, writer, dict(units))
     return {
         "project": project,
         "nav": "site",
@@ -266,6 +275,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         "wall_work": WALL_WORK,
         "sheet": drawn_plan(sheet) if sheet else None,
         "elevation": drawn_wall(elevation) if elevation else None,
+        "schedule": listed_rows,
         "of_wall": of_wall,
         "at_placement": Address(listed.picked).parent == "placements",
         "sentence": sentence,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from ashfell.core.base.document import Document, Gap, Key, Side, Size, mm
 from ashfell.core.base.lengths import Length
@@ -18,6 +18,8 @@ MOST = 10_000
 COPY = ":"
 """Stands between the id of a placement and the number of the one of its repeat that is meant."""
 
+Mark = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
+"""What an opening is called in a schedule."""
 RoleKey = Annotated[str, KeyOf(ROLES)]
 Stands = Literal["recessed", "flush outside", "flush inside", "centred"]
 
@@ -37,7 +39,7 @@ class Repeat(Document):
 
 
 class Placement(Document):
-    """A unit in a wall, or an opening without one.
+    """A unit in a wall, or an opening without one; schedules call it by its ``mark``, or its id.
 
     It stands in the stretch from the wall's start to its end, or from where the opening ``after`` which it comes ends,
     and ``until`` where another begins. ``offset`` is from the end of the stretch named by ``measured`` to the nearer
@@ -55,6 +57,7 @@ class Placement(Document):
     """
 
     id: Key
+    mark: Mark = ""
     wall: Key
     unit: Key | None = None
     measured: Literal["start", "end", "centre", "equal"] = "start"

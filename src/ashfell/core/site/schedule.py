@@ -1,0 +1,313 @@
+"""The schedule of a site: its openings and units as tables, and openings read from such a table."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.lengths import Unit, exact
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.roles import ROLES
+from ashfell.core.site.document.placement import Placement
+from ashfell.core.site.edit import with_value
+from ashfell.core.site.opening import Opening
+from ashfell.core.site.scene import Scene
+
+PAGE = 40
+"""How many rows are shown at once."""
+MOST_ROWS = 20_000
+"""The most rows that are read."""
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of the table of openings: its heading in files, the entry of a placement that it is, and the cell of
+    one."""
+
+    heading: str
+    entry: str
+    cell: Callable[[Placement], str]
+
+
+def _length(name: str) -> Callable[[Placement], str]:
+    def cell(placement: Placement) -> str:
+        value = getattr(placement, name)
+        return value.text if value is not None else ""
+
+    return cell
+
+
+def _word(name: str) -> Callable[[Placement], str]:
+    return lambda placement: str(getattr(placement, name) or "")
+
+
+def _yes(name: str) -> Callable[[Placement], str]:
+    return lambda placement: "yes" if getattr(placement, name) else "no"
+
+
+def _repeat(name: str) -> Callable[[Placement], str]:
+    def cell(placement: Placement) -> str:
+        repeat = placement.repeat
+        value = getattr(repeat, name) if repeat else None
+        return "" if value is None else getattr(value, "text", str(value))
+
+    return cell
+
+
+def _finish(role: str) -> Callable[[Placement], str]:
+    return lambda placement: placement.finishes.get(role, "")
+
+
+MARK, WALL, UNIT = "mark", "wall", "unit"
+COLUMNS = (
+    Column(MARK, "mark", lambda placement: placement.mark or placement.id),
+    Column(WALL, "wall", _word("wall")),
+    Column(UNIT, "unit", _word("unit")),
+    Column("measured from", "measured", _word("measured")),
+    Column("offset", "offset", _length("offset")),
+    Column("storey", "storey", _word("storey")),
+    Column("sill", "sill", _length("sill")),
+    Column("head", "head", _length("head")),
+    Column("width", "width", _length("width")),
+    Column("height", "height", _length("height")),
+    Column("size of opening", "fits", _yes("fits")),
+    Column("gap", "gap", _length("gap")),
+    Column("stands", "stands", _word("stands")),
+    Column("recess", "recess", _length("recess")),
+    Column("turned", "turned", _yes("turned")),
+    Column("mirrored", "mirrored", _yes("mirrored")),
+    Column("opened", "opened", lambda placement: "" if placement.opened is None else f"{placement.opened:g}"),
+    Column("along", "repeat.along", _repeat("along")),
+    Column("apart", "repeat.gap", _repeat("gap")),
+    Column("up", "repeat.up", _repeat("up")),
+    *(Column(f"{ROLES[role].label.lower()} finish", f"finishes.{role}", _finish(role)) for role in ("frame", "glass")),
+)
+"""The table of openings as it is written and read."""
+TOLD = ("count", "opening width", "opening height")
+"""Headings of what is only told: read over."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row of the schedule: a placement, how many openings it makes, one of them, and whether any was refused."""
+
+    placement: Placement
+    count: int
+    opening: Opening | None
+    refused: bool
+
+
+@dataclass(frozen=True)
+class Uses:
+    """How often a unit is used in a size, and in which finishes."""
+
+    unit: str
+    width: Fraction
+    height: Fraction
+    count: int
+    finishes: tuple[str, ...]
+
+
+def rows(scene: Scene, first: int = 0, count: int | None = None) -> list[Row]:
+    """The rows of a site's openings, in the order of the document; ``count`` of them from ``first``."""
+    placements = scene.document.placements[first : None if count is None else first + count]
+    wanted = {placement.id for placement in placements}
+    cut: dict[str, list[Opening]] = {}
+    for one in scene.site.placements:
+        if one.entry in wanted and one.id in scene.openings:
+            cut.setdefault(one.entry, []).append(scene.openings[one.id])
+    refused = {Address(place).last for place, _ in scene.refused if Address(place).parent == "placements"}
+    found = []
+    for placement in placements:
+        own = cut.get(placement.id, [])
+        found.append(Row(placement, len(own), own[0] if own else None, placement.id in refused))
+    return found
+
+
+def uses(scene: Scene) -> list[Uses]:
+    """What units are used, in which sizes and finishes, and how often."""
+    counted: Counter[tuple[str, Fraction, Fraction, tuple[str, ...]]] = Counter()
+    for placement in scene.site.placements:
+        unit = scene.units.get(placement.id)
+        if unit is not None and placement.id in scene.openings and placement.unit:
+            size = unit.layout.overall
+            finishes = tuple(dict.fromkeys(part.finish for part in unit.parts if part.role in ("frame", "glass")))
+            counted[placement.unit, size.width, size.height, finishes] += 1
+    return [Uses(unit, width, height, n, kept) for (unit, width, height, kept), n in sorted(counted.items())]
+
+
+def table(scene: Scene) -> Iterator[list[str]]:
+    """The openings as a table: headings, then a row for each; lengths as they were typed."""
+    yield [*(column.heading for column in COLUMNS), *TOLD]
+    for row in rows(scene):
+        told = [str(row.count), *([exact(row.opening.width), exact(row.opening.height)] if row.opening else ["", ""])]
+        yield [*(column.cell(row.placement) for column in COLUMNS), *told]
+
+
+# --- reading a table --------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Known:
+    """What a table can name, by its id or its name: walls and roofs, units, storeys."""
+
+    walls: Mapping[str, str]
+    units: Mapping[str, str]
+    storeys: Mapping[str, str] = field(default_factory=dict)
+
+    def find(self, what: str, text: str) -> str:
+        """The id of what is named.
+
+        Raises
+        ------
+        Refusal
+            When there is none, or more than one of that name.
+        """
+        known: Mapping[str, str] = getattr(self, f"{what}s")
+        if text in known:
+            return text
+        found = [key for key, name in known.items() if name.casefold() == text.casefold()]
+        if len(found) == 1:
+            return found[0]
+        if found:
+            told = f"There is more than one {what} named “{text}”."
+            raise Refusal(what, f"one {what}", told, f"Write its id: {', '.join(found[:5])}.")
+        some = ", ".join(list(known)[:5]) or "none"
+        raise Refusal(what, f"a known {what}", f"There is no {what} “{text}”.", f"There are {some}.")
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What is wrong with a row, counted from 1 as people see it in their table, with its headings in row 1."""
+
+    row: int
+    heading: str
+    refusal: Refusal
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A site with the openings of a table: the ids of those added and changed, by their row, and what is wrong."""
+
+    data: Data
+    added: Mapping[str, int]
+    changed: Mapping[str, int]
+    faults: tuple[Fault, ...]
+
+
+def taken(data: Data, lines: Sequence[Sequence[str]], known: Known, bare: Unit = "mm") -> Taken:
+    """The openings of a table put into a site. A row whose mark is there changes that opening, any other adds one;
+    a cell left empty leaves what is there.
+
+    Parameters
+    ----------
+    lines : sequence of rows
+        The first are headings.
+    """
+    headings = [_plain(heading) for heading in lines[0]] if lines else []
+    entries = {column.heading: column.entry for column in COLUMNS}
+    faults = [*_faulty(headings, entries)]
+    if len(lines) > MOST_ROWS:
+        told = f"The table has {len(lines)} rows; {MOST_ROWS} are the most that are read."
+        faults.append(Fault(1, "", Refusal("", "a number of rows", told, "Take it in in parts.")))
+    if faults:
+        return Taken(data, {}, {}, tuple(faults))
+    placements = list(data["placements"])
+    by_mark = {one["id"]: n for n, one in enumerate(placements)}
+    by_mark |= {one["mark"]: n for n, one in enumerate(placements) if one["mark"]}
+    ids = {one["id"] for one in placements}
+    added: dict[str, int] = {}
+    changed: dict[str, int] = {}
+    for number, line in enumerate(lines[1:], 2):
+        cells = {heading: cell.strip() for heading, cell in zip(headings, line, strict=False) if heading in entries}
+        if not any(cells.values()):
+            continue
+        at = by_mark.get(cells.get(MARK, ""))
+        try:
+            entry = _begun(cells, ids) if at is None else dict(placements[at])
+            entry = _filled(entry, cells, entries, known, bare)
+        except _Wrong as wrong:
+            faults.append(Fault(number, wrong.heading, wrong.refusal))
+            continue
+        if at is None:
+            by_mark[cells.get(MARK) or entry["id"]] = len(placements)
+            placements.append(entry)
+            ids.add(entry["id"])
+            added[entry["id"]] = number
+        else:
+            placements[at] = entry
+            changed.setdefault(entry["id"], number)
+    return Taken(data | {"placements": placements}, added, changed, tuple(faults))
+
+
+class _Wrong(Exception):
+    """A cell that cannot be read."""
+
+    def __init__(self, heading: str, refusal: Refusal) -> None:
+        self.heading, self.refusal = heading, refusal
+
+
+def _plain(heading: str) -> str:
+    return " ".join(heading.casefold().split())
+
+
+def _faulty(headings: Sequence[str], entries: Mapping[str, str]) -> Iterator[Fault]:
+    """What is wrong with the headings."""
+    for heading, count in Counter(headings).items():
+        if heading and heading not in entries and heading not in TOLD:
+            told = f"“{heading}” is no heading of a schedule."
+            yield Fault(1, heading, Refusal(heading, "a known heading", told, f"Use {', '.join(entries)}."))
+        elif count > 1 and heading:
+            told = f"“{heading}” stands over {count} columns."
+            yield Fault(1, heading, Refusal(heading, "a heading once", told, "Leave out all but one."))
+    if WALL not in headings:
+        told = "No column says in which wall the openings are."
+        yield Fault(1, WALL, Refusal(WALL, "a column of walls", told, "Add a column “wall”."))
+
+
+def _begun(cells: Mapping[str, str], ids: set[str]) -> Data:
+    """A placement as a row that adds one begins, with a free id like its mark."""
+    if not cells.get(WALL):
+        raise _Wrong(WALL, Refusal(WALL, "a wall", "The row does not say in which wall.", "Name a wall."))
+    stem = re.sub(r"[^a-z0-9]+", "-", cells.get(MARK, "").casefold()).strip("-")[:50] or "opening"
+    free = next(key for n in range(1, len(ids) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in ids)
+    own = {"width": "900", "height": "1200"} if not cells.get(UNIT) else {}
+    mark = cells.get(MARK, "")
+    return dump(read(Placement, {"id": free, "wall": "wall", "mark": mark if mark != free else ""} | own))
+
+
+def _filled(entry: Data, cells: Mapping[str, str], entries: Mapping[str, str], known: Known, bare: Unit) -> Data:
+    """A placement with what the cells of a row say."""
+    for heading, text in cells.items():
+        if not text or heading == MARK:
+            continue
+        try:
+            value = known.find(heading, text) if heading in (WALL, UNIT, "storey") else text
+            if entries[heading].startswith("repeat.") and entry["repeat"] is None:
+                if text == "1":
+                    continue
+                entry = with_value(entry, "repeat", "1", bare, Placement)
+                entry["repeat"]["along"] = 1
+            entry = with_value(entry, entries[heading], value, bare, Placement)
+        except Refusal as refusal:
+            raise _Wrong(heading, refusal) from None
+    try:
+        return dump(read(Placement, entry))
+    except Refusal as refusal:
+        raise _Wrong(refusal.entry, refusal) from None
+
+
+def refused_rows(taken_in: Taken, refused: Sequence[tuple[str, Refusal]]) -> Taken:
+    """What was taken in, with what the building refuses of it told by its row; what is refused of others because of
+    it, by the row of the headings."""
+    at = {**taken_in.changed, **taken_in.added}
+    more = []
+    for place, refusal in refused:
+        row = at.get(Address(place).last, 1) if Address(place).parent == "placements" else 1
+        more.append(Fault(row, refusal.entry if row > 1 else place, refusal))
+    return replace(taken_in, faults=(*taken_in.faults, *sorted(more, key=lambda one: one.row)))

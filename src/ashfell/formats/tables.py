@@ -1,0 +1,81 @@
+"""Tables in files: CSV written and read, XLSX written."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+
+from openpyxl import Workbook
+from openpyxl.cell import WriteOnlyCell
+from openpyxl.styles import Font
+
+from ashfell.core.base.refusal import Refusal
+
+LARGEST = 4 * 2**20
+"""The largest table that is read, bytes."""
+DELIMITERS = ",;\t"
+FORMULA = ("=", "@", "+", "-")
+"""What a spreadsheet would take for the beginning of a formula."""
+
+
+def write_csv(lines: Iterable[Sequence[str]]) -> bytes:
+    """A table as CSV in UTF-8, with the mark by which spreadsheets know that; nothing in it is taken for a formula."""
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\r\n").writerows([[_harmless(cell) for cell in line] for line in lines])
+    return out.getvalue().encode("utf-8-sig")
+
+
+def _harmless(cell: str) -> str:
+    is_formula = cell[:1] in FORMULA and not cell[1:2].isdigit() and cell[1:2] != "."
+    return f"'{cell}" if is_formula else cell
+
+
+def read_csv(content: bytes) -> list[list[str]]:
+    """The rows of a CSV file, parted by commas, semicolons or tabs as its first row is.
+
+    Raises
+    ------
+    Refusal
+        When it is too large or no text.
+    """
+    if len(content) > LARGEST:
+        told = f"The file is larger than {LARGEST // 2**20} MiB."
+        raise Refusal("file", "a table", told, "Take it in in parts.")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = content.decode("cp1252", errors="replace")
+    if "\0" in text or not text.strip():
+        raise Refusal(
+            "file", "a table", "The file holds no table.", "Choose a CSV file with headings in its first row."
+        )
+    first = text.lstrip().splitlines()[0]
+    delimiter = max(DELIMITERS, key=first.count)
+    try:
+        lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
+    except csv.Error as error:
+        raise Refusal("file", "a table", f"The file cannot be read: {error}.", "Save it as CSV again.") from error
+    return [[cell.removeprefix("'") for cell in line] for line in lines if line]
+
+
+def write_xlsx(sheets: Sequence[tuple[str, Iterable[Sequence[str | float]]]]) -> bytes:
+    """Tables as the sheets of a workbook: a heading in bold over each column, its first row kept in sight."""
+    book = Workbook(write_only=True)
+    for name, lines in sheets:
+        sheet = book.create_sheet(name)
+        sheet.freeze_panes = "A2"
+        for number, line in enumerate(lines):
+            sheet.append([_cell(sheet, value, bold=number == 0) for value in line])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _cell(sheet: object, value: str | float, bold: bool) -> WriteOnlyCell:
+    cell = WriteOnlyCell(sheet, value=value)
+    if isinstance(value, str):
+        cell.data_type = "s"  # whatever it begins with, it is no formula
+    if bold:
+        cell.font = Font(bold=True)
+    return cell
