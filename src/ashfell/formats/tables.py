@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Sequence
 
 from openpyxl import Workbook
@@ -15,8 +16,8 @@ from ashfell.core.base.refusal import Refusal
 LARGEST = 4 * 2**20
 """The largest table that is read, bytes."""
 DELIMITERS = ",;\t"
-FORMULA = ("=", "@", "+", "-")
-"""What a spreadsheet would take for the beginning of a formula."""
+FORMULA = re.compile(r"[=@]|[+-](?![\d.])")
+"""What a spreadsheet would take for the beginning of a formula; a number with a sign is none."""
 
 
 def write_csv(lines: Iterable[Sequence[str]]) -> bytes:
@@ -27,8 +28,11 @@ def write_csv(lines: Iterable[Sequence[str]]) -> bytes:
 
 
 def _harmless(cell: str) -> str:
-    is_formula = cell[:1] in FORMULA and not cell[1:2].isdigit() and cell[1:2] != "."
-    return f"'{cell}" if is_formula else cell
+    return f"'{cell}" if FORMULA.match(cell) else cell
+
+
+def _as_written(cell: str) -> str:
+    return cell[1:] if cell[:1] == "'" and FORMULA.match(cell[1:]) else cell
 
 
 def read_csv(content: bytes) -> list[list[str]]:
@@ -56,7 +60,7 @@ def read_csv(content: bytes) -> list[list[str]]:
         lines = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter))
     except csv.Error as error:
         raise Refusal("file", "a table", f"The file cannot be read: {error}.", "Save it as CSV again.") from error
-    return [[cell.removeprefix("'") for cell in line] for line in lines if line]
+    return [[_as_written(cell) for cell in line] for line in lines if line]
 
 
 def write_xlsx(sheets: Sequence[tuple[str, Iterable[Sequence[str | float]]]]) -> bytes:

@@ -210,12 +210,16 @@ def fit_units(
     Refusal
     """
     found, results = fitted(data, before.scene, chosen, unit, gaps, way)
-    after = scene_of(found | held)
-    told = refused_after(results, before.scene, after.scene)
-    wrong = {one.placement for one in told if one.refusal}
     was = {one["id"]: one for one in data["placements"]}
-    kept = [was[one["id"]] if one["id"] in wrong else one for one in found["placements"]]
-    return found | {"placements": kept}, told
+    fresh = {one["id"]: one for one in found["placements"]}
+    told = {one.placement: one for one in results}
+    while True:
+        held_back = {key for key, one in told.items() if one.refusal}
+        kept = data | {"placements": [was[key] if key in held_back else one for key, one in fresh.items()]}
+        in_the_way = refused_after(before.scene, scene_of(kept | held).scene, told)
+        if not in_the_way:
+            return kept, list(told.values())
+        told |= in_the_way
 
 
 def check_unit(data: Mapping[str, Any], style: Style = Style()) -> tuple[MadeUnit, list[Finding]]:

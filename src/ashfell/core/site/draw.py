@@ -6,13 +6,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from fractions import Fraction
-from math import atan2, ceil, cos, degrees, hypot, radians, sin
+from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
 from shapely.geometry import Point, Polygon
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.document import Data, read
+from ashfell.core.base.document import Data, read, typed_length
 from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
@@ -72,7 +72,7 @@ def add_wall(data: Data, given: Mapping[str, str], bare: Unit = "mm") -> Data:
         start = parse(own.get("x", "0")), parse(own.get("y", "0"))
         own |= _run(start, _point("to", given["to"], bare), "to")
     if given.get("length"):
-        own["length"] = exact(_length("length", given["length"], bare))
+        own["length"] = typed_length("length", given["length"], bare)
     if given.get("angle"):
         own["angle"] = _degrees("angle", given["angle"])
     return _turned_outwards(add(data, "walls", **own))
@@ -420,7 +420,7 @@ def add_roof(data: Data, wall: str) -> Data:
         for one in others
         for x, y in (start_point(one), end_point(one))
     ]
-    run = Fraction(ceil(max(away) / 2)) if max(away) > 500 else own.length.mm / 2
+    run = Fraction(round(max(away) * 500), 1000) if max(away) > 500 else own.length.mm / 2
     level = own.base.mm + own.height.mm
     return add(
         data,

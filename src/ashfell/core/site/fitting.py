@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Literal
@@ -130,8 +130,15 @@ def _lights(layout: Layout) -> list[str]:
     return [axis.sentence() for axis in (layout.columns, layout.rows) if len(axis.lights) > 1]
 
 
-def refused_after(results: Sequence[Fitted], before: Scene, after: Scene) -> list[Fitted]:
-    """Results with what the building refuses of them: openings that meet, or leave their wall."""
+def refused_after(before: Scene, after: Scene, told: Mapping[str, Fitted]) -> dict[str, Fitted]:
+    """What is to be held back of what was fitted, each with the reason, so that the building refuses no more than it
+    did: openings that meet or leave their wall, and where others are refused because of them, all of that wall."""
     known = {place for place, _ in before.refused}
     new = {Address(place).last: refusal for place, refusal in after.refused if place not in known}
-    return [replace(one, refusal=one.refusal or new.get(one.placement)) for one in results]
+    open_still = {key: one for key, one in told.items() if one.refusal is None}
+    found = {key: replace(open_still[key], refusal=refusal) for key, refusal in new.items() if key in open_still}
+    if found or not new:
+        return found
+    (refusal, *_), placed = new.values(), after.site.placement_by_id
+    walls = {placed[key].wall for key in new if key in placed}
+    return {key: replace(one, refusal=refusal) for key, one in open_still.items() if placed[key].wall in walls}
