@@ -15,7 +15,7 @@ import numpy as np
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.drawing.frame import room_for
-from ashfell.core.drawing.paper import Sheet
+from ashfell.core.drawing.paper import Extent, Sheet
 from ashfell.core.drawing.sheet import Line, Points
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.course import end_point, start_point
@@ -41,6 +41,8 @@ LEAST = 4000.0
 """A site smaller than this is drawn as if it were as large, mm."""
 MEASURED = 12
 """How many openings of a host are dimensioned: all when there are no more, else those beside the one that is picked."""
+ROOMY = 0.4
+"""What takes up less than this of the frame that was shown is fitted to the sheet again."""
 FEW = 6
 """With more walls than this only the one that is worked on is dimensioned."""
 HANDLED = 200
@@ -100,18 +102,29 @@ class PlanSheet:
     paper: Sheet
     storey: str
     handles: tuple[Handle, ...]
+    extent: Extent
 
 
-def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet:
-    """Lay out the plan. ``picked`` is the address of what is worked on: its storey is shown, and its dimensions."""
+def plan_sheet(
+    scene: Scene, style: Style, picked: str = "", frame: Extent | None = None, hold: bool = False
+) -> PlanSheet:
+    """Lay out the plan.
+
+    Parameters
+    ----------
+    picked : str
+        The address of what is worked on: its storey is shown, and its dimensions.
+    frame : Extent or None
+        What the sheet showed before, mm: it goes on to show that as long as all is in it, or ``hold`` says so.
+    """
     levels = Levels(scene.site.storeys)
     storey = storey_of(scene, levels, picked)
     hosts = plan(scene, levels, storey)
     over = outlines_over(scene)
     corners = np.concatenate([*(_reach(one) for one in hosts), *(one.points for one in over)] or [np.array(EMPTY)])
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    across, up = np.maximum(high - low, LEAST)
-    extent = float(low[0]), float(low[1]), float(low[0] + across), float(low[1] + up)
+    extent = _extent(corners)
+    if frame is not None and (hold or _holds(frame, extent)):
+        extent = frame
     sheet = Sheet.fitted_to(extent, SIZE, MARGINS)
     areas = (
         *(Area((_on(sheet, one.points),), "over", one.entry) for one in over),
@@ -122,7 +135,21 @@ def plan_sheet(scene: Scene, style: Style, picked: str = "") -> PlanSheet:
     told = [one for one in here if len(here) <= FEW or one.host.id == wall]
     sizes = tuple(size for one in told for size in _sizes(scene, one, sheet, style, picked, wall))
     handles = tuple(_handles(scene, hosts, sheet))
-    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles)
+    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles, extent)
+
+
+def _extent(corners: Floats) -> Extent:
+    """What is to be shown for some points to be in it, mm."""
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    across, up = np.maximum(high - low, LEAST)
+    return float(low[0]), float(low[1]), float(low[0] + across), float(low[1] + up)
+
+
+def _holds(frame: Extent, extent: Extent) -> bool:
+    """Whether a frame has all of an extent in it, and is not far too large for it."""
+    left, foot, right, head = frame
+    inside = left <= extent[0] + 1 and foot <= extent[1] + 1 and right >= extent[2] - 1 and head >= extent[3] - 1
+    return inside and max((extent[2] - extent[0]) / (right - left), (extent[3] - extent[1]) / (head - foot)) > ROOMY
 
 
 def _wall_of(scene: Scene, picked: str) -> str:

@@ -43,6 +43,7 @@ class DrawnPlan:
     left: float
     foot: float
     storey: str
+    frame: str
 
 
 def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
@@ -65,6 +66,7 @@ def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
         round(paper.x(0.0), 3),
         round(paper.y(0.0), 3),
         sheet.storey,
+        " ".join(f"{edge:.10g}" for edge in sheet.extent),
     )
 
 

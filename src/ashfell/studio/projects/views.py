@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.paper import Extent
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
 from ashfell.core.site.document.roof import Roof
@@ -87,6 +88,8 @@ ARRANGING = (
     ("alike", "Same unit", "Give every opening at this height its unit, fitted to each"),
 )
 """What can be done to the openings at the height of the one that is worked on."""
+FARTHEST = 1e8
+"""No plan reaches further, mm."""
 OTHERS = 60
 """How many other openings of a wall can be chosen to stand beside."""
 WALL_WORK = (
@@ -236,6 +239,16 @@ def _said(
     return of_wall, None
 
 
+def _frame(request: HttpRequest) -> Extent | None:
+    """What of the plan the page shows: left, foot, right and head, mm."""
+    try:
+        left, foot, right, head = (float(edge) for edge in request.POST.get("frame", "").split())
+    except ValueError:
+        return None
+    sound = all(abs(edge) < FARTHEST for edge in (left, foot, right, head)) and left < right and foot < head
+    return (left, foot, right, head) if sound else None
+
+
 def _finishes_of(project: Project) -> dict[str, str]:
     """What walls, roofs and frames can be finished with, by key."""
     return {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits}
@@ -257,7 +270,8 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         first = request.POST.get("first", "")
         listed_rows = schedule_sheet(built.scene, writer, dict(units), int(first) if first.isdecimal() else 0)
     elif elevation is None:
-        side, sheet = "plan", plan_sheet(built.scene, project.style, picked)
+        hold = request.POST.get("keep") == "0"
+        side, sheet = "plan", plan_sheet(built.scene, project.style, picked, _frame(request), hold)
     usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
     of_wall, sentence = _said(built, listed, writer, dict(units))
     return {

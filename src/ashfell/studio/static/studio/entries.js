@@ -50,8 +50,8 @@ export class Entries {
    * @returns {Record<string, string>}
    */
   get state() {
-    const { base = "", at, side = "", cut = "", points = "", first = "" } = byId(this.target).dataset;
-    return at === undefined ? { base } : { base, at, side, cut, points, first };
+    const { base = "", at, side = "", cut = "", points = "", first = "", frame = "" } = byId(this.target).dataset;
+    return at === undefined ? { base } : { base, at, side, cut, points, first, frame };
   }
 
   /** @param {HTMLInputElement} input */

@@ -2,7 +2,7 @@
 // Zoom and pan of the drawing: the sheet's view box. Numbers, locks and lines keep their size (--nearer in the styles).
 
 import { onDrag } from "./gestures.js";
-import { drawing, on, within } from "./page.js";
+import { byId, drawing, on, within } from "./page.js";
 import { pointOn } from "./sheets.js";
 
 const STEP = 1.25;
@@ -34,6 +34,9 @@ export function zooming(entries) {
   const whole = () => {
     state.box = null;
     show();
+    if (!document.getElementById("plan")) return;
+    byId("workspace").dataset.frame = ""; // a plan is laid out anew
+    void entries.send({ entry: "", value: "", keep: "0", look: "1" }, byId("workspace"));
   };
 
   on("wheel", "#elevation, #plan", (sheet, event) => {

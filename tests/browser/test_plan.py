@@ -1,0 +1,194 @@
+"""The plan as somebody uses it: walls drawn by clicking and typing, ends and openings dragged; the schedule and the fit
+bench beside it."""
+
+import pytest
+
+from ashfell.core.base.lengths import parse
+from tests.browser.conftest import VENDOR
+from tests.browser.test_story import settled, type_over, wait_for_view
+
+pytestmark = pytest.mark.browser
+AXE = "async () => (await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })).violations"
+ON_PLAN = """([x, y]) => {
+  const sheet = document.querySelector('#plan'), { left, foot, scale } = sheet.dataset;
+  const at = new DOMPoint(Number(left) + x * Number(scale), Number(foot) - y * Number(scale));
+  const { x: across, y: down } = at.matrixTransform(sheet.getScreenCTM());
+  return [across, down];
+}"""
+
+
+def faults(page):
+    page.evaluate(VENDOR.joinpath("axe.js").read_text())
+    return [(one["id"], one["nodes"][0]["html"]) for one in page.evaluate(AXE)]
+
+
+def click(page, x, y):
+    """Click a point of the plan, in mm of the site."""
+    page.mouse.move(*page.evaluate(ON_PLAN, [x, y]))
+    page.mouse.click(*page.evaluate(ON_PLAN, [x, y]))
+    page.locator(".bench[data-pending='0'], .bench:not([data-pending])").wait_for()
+
+
+def drag(page, start, end):
+    page.mouse.move(*page.evaluate(ON_PLAN, list(start)))
+    page.mouse.down()
+    page.mouse.move(*page.evaluate(ON_PLAN, list(end)), steps=6)
+    page.mouse.up()
+    settled(page)
+
+
+@pytest.fixture
+def site(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    wait_for_view(page)
+    return page
+
+
+@pytest.fixture
+def empty(page, sign_in, person):
+    from ashfell.services.kept.models import Project
+
+    sign_in()
+    page.get_by_label("Name of a new project").fill("Net loft")
+    page.keyboard.press("Enter")
+    page.locator("#plan").wait_for()
+    made = Project.objects.get(name="Net loft")
+    return page, made
+
+
+def walls(project):
+    project.site.refresh_from_db()
+    return [(wall["length"], wall["angle"]) for wall in project.site.data["walls"]]
+
+
+def test_a_room_is_drawn_by_clicking_and_closes(empty):
+    page, project = empty
+    page.get_by_role("button", name="Draw walls").click()
+    for x, y in ((1000, 1000), (7020, 1040), (7010, 5030), (990, 4990), (1010, 1020)):
+        click(page, x, y)
+    page.locator("[data-end]").nth(7).wait_for(state="attached")
+    assert walls(project) == [("6000 mm", 0), ("4000 mm", 90), ("6000 mm", 180), ("4000 mm", 270)]
+    page.keyboard.press("Escape")
+    assert page.get_by_role("button", name="Draw walls").get_attribute("aria-pressed") == "false"
+    page.locator(".finding.clean").wait_for()
+    page.keyboard.press("Control+z")
+    settled(page)
+    assert len(walls(project)) == 3
+
+
+def test_lengths_and_angles_are_typed_while_drawing(empty):
+    page, project = empty
+    page.keyboard.press("w")
+    click(page, 1000, 1000)
+    page.keyboard.type("4")
+    length = page.get_by_label("Length", exact=True).last
+    length.fill("long")
+    length.press("Enter")
+    page.locator("#message .refusal").wait_for()
+    length.fill("4500")
+    page.get_by_label("Angle", exact=True).fill("30")
+    page.get_by_label("Angle", exact=True).press("Enter")
+    settled(page)
+    assert walls(project) == [("4500", 30)]
+
+
+def test_an_end_is_dragged_and_takes_its_neighbour_along(site, project):
+    drag(site, (6000, 0), (7030, 10))
+    assert walls(project)[:2] == [("7000 mm", 0), ("5393.514624 mm", pytest.approx(100.6848, abs=1e-3))]
+    site.locator("[id='end-walls.clubroom.start']").focus()
+    site.keyboard.press("Shift+ArrowLeft")
+    settled(site)
+    assert walls(project)[0][0] == "7010 mm"
+
+
+def test_an_opening_is_slid_along_its_wall_and_a_wall_shifted(site, project):
+    drag(site, (3000, 100), (3400, 400))
+    project.site.refresh_from_db()
+    moved = next(one for one in project.site.data["placements"] if one["id"] == "clubroom-window")
+    assert float(parse(moved["offset"])) == pytest.approx(400, abs=15)
+    assert moved["sill"] == "500"
+    drag(site, (5850, 3500), (6450, 3500))
+    assert float(parse(walls(project)[0][0])) == pytest.approx(6600, abs=20)
+    assert float(parse(walls(project)[2][0])) == pytest.approx(6600, abs=20)
+    assert [angle for _, angle in walls(project)] == [0, 90, 270, 180]
+
+
+def test_walls_are_split_joined_curved_and_put_on_storeys(site, project):
+    site.locator("#line-landing").click()
+    site.get_by_role("button", name="Split", exact=True).click()
+    settled(site)
+    assert [length for length, _ in walls(project)][2:4] == ["2650 mm", "2650 mm"]
+    site.get_by_role("button", name="Join", exact=True).click()
+    settled(site)
+    assert [length for length, _ in walls(project)][2] == "5300 mm"
+    site.get_by_label("Course", exact=True).select_option("arc")
+    settled(site)
+    type_over(site, "Rise of the arc", "600")
+    site.get_by_role("button", name="Add storey").click()
+    settled(site)
+    site.locator("#line-landing").click()
+    site.get_by_label("Storey", exact=True).select_option("storey-1")
+    settled(site)
+    project.site.refresh_from_db()
+    own = next(wall for wall in project.site.data["walls"] if wall["id"] == "landing")
+    assert (own["curve"]["kind"], own["curve"]["rise"], own["storey"]) == ("arc", "600", "storey-1")
+
+
+def test_the_plan_has_no_accessibility_faults(site):
+    assert faults(site) == []
+
+
+# --- the schedule and the fit bench -----------------------------------------------------------------------------------
+
+
+def test_the_schedule_is_edited_in_place_and_picks(site, project):
+    site.get_by_role("button", name="Schedule", exact=True).click()
+    row = site.locator("[id='row-placements.stair-window']")
+    row.locator(".told").first.click()
+    site.locator("[id='row-placements.stair-window'].chosen").wait_for()
+    assert site.locator(".list").get_by_label("Sill height").input_value() == "500"
+    type_over(site, "Offset", "1500", "[id='row-placements.stair-window']")
+    type_over(site, "Mark", "W 02", "[id='row-placements.stair-window']")
+    project.site.refresh_from_db()
+    own = next(one for one in project.site.data["placements"] if one["id"] == "stair-window")
+    assert (own["offset"], own["mark"]) == ("1500", "W 02")
+    type_over(site, "Offset", "90 m", "[id='row-placements.stair-window']")
+    assert "passes the end" in site.locator("#message").inner_text()
+    assert faults(site) == []
+
+
+def test_a_table_is_taken_in_whole_or_not_at_all(site, project, tmp_path):
+    site.get_by_role("button", name="Schedule", exact=True).click()
+    table = tmp_path / "facade.csv"
+    rows = "mark;wall;unit;offset;sill\nP1;Landing wall;Porthole;500;900\n"
+    table.write_text(rows + "P2;Landing wall;Porthole;9 m;900\n")
+    site.get_by_label("A table of openings").set_input_files(table)
+    site.locator(".schedule-files").get_by_role("button", name="Take in").click()
+    site.get_by_text("1 row cannot be taken in, so nothing is.").wait_for()
+    assert site.get_by_role("button", name="Take them in").count() == 0
+    table.write_text(rows + "P2;Landing wall;Porthole;2 m;900\n")
+    site.get_by_label("The table").set_input_files(table)
+    site.get_by_role("button", name="Look again").click()
+    site.get_by_text("2 openings will be added, 0 changed.").wait_for()
+    assert faults(site) == []
+    site.get_by_role("button", name="Take them in").click()
+    site.locator("[id='row-placements.p1']").wait_for()
+    project.site.refresh_from_db()
+    assert [one["mark"] for one in project.site.data["placements"]][-2:] == ["P1", "P2"]
+
+
+def test_a_unit_is_fitted_to_openings(site, project):
+    site.get_by_role("link", name="Fit", exact=True).click()
+    for key in ("clubroom-window", "stair-window"):
+        site.locator(f"[name=at][value={key}]").check()
+    site.locator("[name=unit][value=kitchen-window]").check()
+    site.get_by_label("All round").fill("10")
+    site.get_by_text("3180 by 1880 mm").wait_for()
+    assert "The opening would have to be" in site.locator("#fitted tr.refused").inner_text()
+    assert faults(site) == []
+    site.get_by_role("button", name="Fit 1 opening").click()
+    site.get_by_text("1 openings are fitted.").wait_for()
+    project.site.refresh_from_db()
+    units = {one["id"]: one["unit"] for one in project.site.data["placements"]}
+    assert (units["clubroom-window"], units["stair-window"]) == ("kitchen-window", "stair-window")
