@@ -110,7 +110,7 @@ def test_an_opening_is_slid_along_its_wall_and_a_wall_shifted(site, project):
     assert moved["sill"] == "500"
     drag(site, (5850, 3500), (6450, 3500))
     assert float(parse(walls(project)[0][0])) == pytest.approx(6600, abs=20)
-    assert float(parse(walls(project)[2][0])) == pytest.approx(6600, abs=20)
+    assert float(parse(walls(project)[3][0])) == pytest.approx(6600, abs=20)
     assert [angle for _, angle in walls(project)] == [0, 90, 270, 180]
 
 

@@ -27,7 +27,7 @@ from ashfell.core.site.hosts.host import Host, Layer
 from ashfell.core.site.hosts.wall import WallHost
 from ashfell.core.site.opening import Opening, gap_of, opening_for
 from ashfell.core.site.scene import Instance, Scene
-from ashfell.core.site.standing import Standing, in_host
+from ashfell.core.site.standing import Standing, in_host, with_pockets
 from ashfell.core.site.variant import planes_in, recess_of
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.members.faces import side_faces
@@ -160,7 +160,7 @@ def _against_its_host(placement: Placement, unit: Unit, standing: Standing, open
     """What of a unit runs into the host beside its opening."""
     host, gaps = standing.host, _own_gaps(placement)
     recess = recess_of(placement, unit.layout, host.thickness)
-    shaped = opening.reveal is not None or bool(opening.pockets)
+    shaped = opening.reveal is not None
     reaching = tuple(range(len(unit.parts))) if shaped else _reaching(unit, gaps, recess, host.thickness)
     if not reaching:
         return
@@ -203,7 +203,7 @@ def _alike(unit: Unit, gaps: Gaps, recess: Fraction, section: tuple[Layer, ...])
         {"id": "far", "wall": "far", "unit": "far", "offset": str(far), "sill": str(far), "recess": exact(recess)}
         | {"gap": exact(common), "gaps": {side: exact(gap) for side, gap in own}}
     )
-    opening = opening_for(placement, unit.layout, far)
+    opening = with_pockets(opening_for(placement, unit.layout, far), placement, unit, wall.thickness)
     reaching = _reaching(unit, gaps, recess, wall.thickness)
     (matrix,) = in_host([placement], [opening], [unit.layout], wall.thickness)
     return tuple(_beside(unit, reaching, opening, matrix, wall, (), HERE, section))

@@ -113,6 +113,11 @@ def _beside(row: _Row, entry: str, name: str, other: str) -> Stretch:
 def _spread(row: _Row, group: Sequence[Placement], low: Fraction, high: Fraction) -> None:
     """Place all of an entry in a stretch, row by row going up."""
     entry, count = group[0], group[0].repeat.along if group[0].repeat else 1
+    if entry.repeat is None and entry.measured == "start":  # nearly all there are
+        start = low + entry.offset.mm if low else entry.offset.mm
+        row.places[entry.id] = start
+        row.stretches[entry.entry] = start, start + row.widths[entry.id]
+        return
     reached: list[Stretch] = []
     for first in range(0, len(group), count):
         own = group[first : first + count]

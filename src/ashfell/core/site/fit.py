@@ -17,6 +17,7 @@ from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening, gap_of
 from ashfell.core.unit.layout import Rect
 
+ZERO = Fraction(0)
 USUAL_SILL = Fraction(900)
 """Where a sill is put when nobody says so, mm."""
 
@@ -29,9 +30,11 @@ def check_opening(host: Host, opening: Opening) -> None:
     Refusal
         ``entry`` is the placement's entry to change; ``nearest`` the value of it that would work, if there is one.
     """
-    before, behind, above, below = (
-        APART if _is_point(opening, side) else Fraction(0) for side in ("left", "right", "head", "sill")
-    )
+    before = behind = above = below = ZERO
+    if opening.outline is not None:
+        before, behind, above, below = (
+            APART if _is_point(opening, side) else ZERO for side in ("left", "right", "head", "sill")
+        )
     widest = host.length - before - behind
     if opening.width > widest:
         raise Refusal(
@@ -82,7 +85,7 @@ def _check_heights(host: Host, opening: Opening, margins: tuple[Fraction, Fracti
             Fraction(0),
         )
     room = host.room_above(opening)
-    sloping = len({height for _, height in host.top}) > 1
+    sloping = not host.is_level
     above = APART if sloping else above  # where it met a slope it would meet it in a point
     if room < (above if sloping else 0):
         most = _tidy(opening.z + room - above)

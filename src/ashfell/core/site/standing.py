@@ -24,6 +24,7 @@ from ashfell.core.site.hosts.wall import WallHost
 from ashfell.core.site.opening import Opening, flipped, gap_of, opening_for, width_of
 from ashfell.core.site.reveal import revealed
 from ashfell.core.site.variant import recess_of
+from ashfell.core.solid.plate import boxes
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit
 
@@ -95,7 +96,7 @@ def stand(
             opening = opening_for(placement, of[placement.id], places[placement.id])
             try:
                 opening = revealed(opening, placement, of[placement.id], host.thickness)
-                wanted.append(_with_pockets(opening, placement, made.get(placement.id), host.thickness))
+                wanted.append(with_pockets(opening, placement, made.get(placement.id), host.thickness))
             except Refusal as refusal:
                 bad.append((placement.id, refusal))
     good, unfit = fit_openings(host, wanted)
@@ -104,19 +105,25 @@ def stand(
     return Standing(host, tuple(good), host.parts(good), (*bad, *astray.items()))
 
 
+OUT = 1.0
+"""How far a pocket that goes through a face of a host is cut beyond it, mm."""
 LET_IN = ("sill",)
 """The roles of what is let into a host where it reaches beyond its opening."""
 
 
-def _with_pockets(opening: Opening, placement: Placement, unit: Unit | None, thickness: Fraction) -> Opening:
-    """An opening with what of its unit is let into the host beside it."""
+def with_pockets(opening: Opening, placement: Placement, unit: Unit | None, thickness: Fraction) -> Opening:
+    """An opening with what of its unit is let into the host beside it: a pocket as large as that."""
     let = [part for part in unit.parts if part.role in LET_IN] if unit else []
     if not unit or not let:
         return opening
     (matrix,) = in_host([placement], [opening], [unit.layout], thickness)
-    solids = [part.solid.moved(matrix) for part in let]
-    deep = [one for one in solids if one.bounds[0, 2] < 0 and one.bounds[1, 2] > -float(thickness)]
-    return replace(opening, pockets=tuple(deep))
+    extents = [part.solid.moved(matrix).bounds for part in let]
+    deep = [(low, high) for low, high in extents if low[2] < 0 and high[2] > -float(thickness)]
+    if not deep:
+        return opening
+    lows = np.array([(*low[:2], max(low[2], -float(thickness) - OUT)) for low, _ in deep])
+    highs = np.array([(*high[:2], OUT if high[2] >= 0 else high[2]) for _, high in deep])
+    return replace(opening, pockets=tuple(boxes(lows, highs)))
 
 
 def in_host(

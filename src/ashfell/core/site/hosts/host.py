@@ -6,6 +6,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
 from fractions import Fraction
+from functools import cached_property
 from itertools import pairwise
 
 from shapely.geometry import LineString
@@ -34,8 +35,6 @@ def height_at(top: TopLine, u: Fraction) -> Fraction:
 
 def least_above(top: TopLine, opening: Opening) -> Fraction:
     """How much is left between an opening and a top line above it where that is least, mm."""
-    if len({height for _, height in top}) == 1:
-        return top[0][1] - opening.head
     marks = [u for u, _ in top if opening.x < u < opening.right]
     if opening.outline is None:
         return min(height_at(top, u) for u in (opening.x, opening.right, *marks)) - opening.head
@@ -106,9 +105,14 @@ class Host(ABC):
         4); None where it does not fold there."""
         return None
 
+    @cached_property
+    def is_level(self) -> bool:
+        """Whether its top is level."""
+        return len({height for _, height in self.top}) == 1
+
     def room_above(self, opening: Opening) -> Fraction:
         """How much of the host is left above an opening where that is least, mm; below zero where it reaches out."""
-        return least_above(self.top, opening)
+        return self.height - opening.head if self.is_level else least_above(self.top, opening)
 
     @property
     @abstractmethod

@@ -147,11 +147,15 @@ class WallHost(Host):
         return matrix
 
     def parts(self, openings: Sequence[Opening]) -> tuple[Part, ...]:
-        flat = [one for one in openings if one.flat and self.seated(one) is not None]
-        through = [one for one in openings if one not in flat]
-        seats = [self._seat(one) for one in flat]
+        through, seats = list[Opening](), list[manifold3d.Manifold]()
+        for one in openings:
+            if one.flat and self.folds and self.seated(one) is not None:
+                seats.append(self._seat(one))
+            else:
+                through.append(one)
+        taken = through, _shapes(through)
         return tuple(
-            piece for layer in self.section for part in self._layer(layer, through) for piece in _cut(part, seats)
+            piece for layer in self.section for part in self._layer(layer, *taken) for piece in _cut(part, seats)
         )
 
     def _seat(self, opening: Opening) -> manifold3d.Manifold:
@@ -162,25 +166,36 @@ class WallHost(Host):
         matrix = np.linalg.inv(self._frames[0]) @ seat
         return plate(opening.polygon, -deep, deep).moved(matrix).manifold()
 
-    def _layer(self, layer: Layer, openings: Sequence[Opening]) -> Iterator[Part]:
+    def _layer(
+        self, layer: Layer, openings: Sequence[Opening], shaped: Sequence[manifold3d.Manifold]
+    ) -> Iterator[Part]:
+        """A layer with its openings, and what they take besides."""
         name, finish, low, high = layer
-        solids = [solid for index in range(len(self.facets)) for solid in self._facet(index, openings, low, high)]
+        solids = [
+            solid
+            for index in range(len(self.facets))
+            for whole in self._facet(index, openings, low, high)
+            for flat in _less(whole, shaped)
+            for solid in self._ended(flat, index)
+        ]
         for index, solid in enumerate(solids):
             key = f"{name}.{index + 1}" if len(solids) > 1 else name
             yield Part(key, self.entry, "wall", finish, ALONG_U, solid, shift=(self.ends.reached, 0.0))
 
     def _facet(self, index: int, openings: Sequence[Opening], low: float, high: float) -> Iterator[Solid]:
-        """A facet of a layer with its openings, in the space of the first."""
+        """A facet of a layer with its openings, laid out flat."""
         start, end = self._planes[index]
         own = openings
         if len(self.facets) > 1:
             own = [one for one in openings if float(one.right) > start.at and float(one.x) < end.at]
-        shaped = _shapes(own)
         plain = [one for one in own if one.reveal is None]
-        for whole in face_solids(self._face.between(start.at, end.at), plain, low, high):
-            for flat in _less(whole, shaped):
-                for solid in _ended(flat, start, end):
-                    yield self._placed(solid, index)
+        yield from face_solids(self._face.between(start.at, end.at), plain, low, high)
+
+    def _ended(self, flat: Solid, index: int) -> Iterator[Solid]:
+        """What of a facet laid out flat lies between its mitres, where it stands, in the space of the first."""
+        start, end = self._planes[index]
+        for solid in _ended(flat, start, end):
+            yield self._placed(solid, index)
 
     def _placed(self, solid: Solid, index: int) -> Solid:
         """A solid laid out flat where its facet stands, in the space of the first; its texture runs on from there."""
