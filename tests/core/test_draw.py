@@ -10,8 +10,9 @@ from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
-from ashfell.core.site.draw import add_plate, add_roof, add_wall, closed_chains, redrawn, within
+from ashfell.core.site.draw import add_wall, redrawn
 from ashfell.core.site.edit import add_room, change, remove
+from ashfell.core.site.enclosed import add_plate, add_roof, closed_chains, within
 from ashfell.core.site.scene import build_scene
 
 EMPTY = dump(read_site({}))

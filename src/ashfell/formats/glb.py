@@ -108,6 +108,8 @@ def write_scene(
 
     def node(instance: Instance) -> int:
         made: Json = {"name": instance.entry}
+        if not instance.host and (storey := scene.storey_of(instance)):
+            made["extras"] = {"storey": storey}
         if instance.definition in meshes:
             made["mesh"] = meshes[instance.definition]
         made |= _place(instance.matrix if instance.in_host is None else instance.in_host)

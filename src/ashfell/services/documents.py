@@ -26,7 +26,7 @@ from ashfell.core.finish import Finish
 from ashfell.core.kinds.curve import CURVES
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
-from ashfell.core.site import draw, schedule
+from ashfell.core.site import draw, enclosed, schedule
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
 from ashfell.core.site.document.site import SiteDocument, read_site
@@ -144,11 +144,11 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
         case "add-storey":
             return site_edit.add(data, "storeys", name=f"Storey {len(data['storeys']) + 1}")
         case "add-roof":
-            return draw.add_roof(data, asked.get("wall", ""))
+            return enclosed.add_roof(data, asked.get("wall", ""))
         case "add-room":
             return site_edit.add_room(data, {name: asked.get(name, "") for name in site_edit.ROOM}, bare)
         case "add-plate":
-            return draw.add_plate(data)
+            return enclosed.add_plate(data)
         case "add-opening":
             return site_edit.add(data, "placements", wall=asked.get("wall", ""), **EMPTY_OPENING)
         case "add-placement":
@@ -159,12 +159,20 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
     if entry.parent.parent == "walls" and entry.last in draw.DRAWN:
         return draw.redrawn(data, scene, entry, value, bare)
     if entry.parent.parent == "plates" and entry.last == "within":
-        return draw.within(data, entry.parent.last, entry)
+        return enclosed.within(data, entry.parent.last, entry)
     if entry.parent.parent == "placements" and entry.last in MOVES:
         return move(data, scene, entry, value, bare)
     if entry.last in ROWS:
         return arrange(data, scene, entry)
     return site_edit.change(data, entry, value, bare) if entry else data
+
+
+def opened_all(built: ChangedSite, percent: float) -> ChangedSite:
+    """A site with the sashes of all its units opened, as far as they go."""
+    site = built.site
+    opened = tuple(one.model_copy(update={"opened": percent}) if one.unit else one for one in site.placements)
+    changed = site.model_copy(update={"placements": opened})
+    return ChangedSite(built.data, changed, build_scene(changed))
 
 
 def table_taken(

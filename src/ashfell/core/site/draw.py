@@ -1,5 +1,6 @@
-"""Walls drawn on the plan: from point to point, their ends moved, shifted, split, joined, turned over; plates and roofs
-that follow them. Pure functions from JSON data to JSON data.
+"""Walls drawn on the plan: from point to point, their ends moved, shifted, split, joined, turned over.
+
+Pure functions from JSON data to JSON data.
 """
 
 from __future__ import annotations
@@ -9,17 +10,15 @@ from fractions import Fraction
 from math import atan2, cos, degrees, hypot, radians, sin
 from typing import Any
 
-from shapely.geometry import Point, Polygon
-
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, read, typed_length
 from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.site.course import CLOSE, Exact, end_point, start_point, turned
-from ashfell.core.site.document.site import read_site
 from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.edit import add, index_of, unknown, with_table
+from ashfell.core.site.enclosed import closed_chains
 from ashfell.core.site.hosts.chain import MEET
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene
@@ -116,36 +115,6 @@ def _run(start: Exact, end: Exact, entry: str) -> dict[str, Any]:
 
 def _meet(a: Exact, b: Exact) -> bool:
     return abs(a[0] - b[0]) <= MEET and abs(a[1] - b[1]) <= MEET
-
-
-# --- chains -----------------------------------------------------------------------------------------------------------
-
-
-def closed_chains(walls: Sequence[Wall]) -> list[list[Wall]]:
-    """The chains of walls that close, each from the first of its walls."""
-    starts: dict[tuple[int, int], Wall] = {}
-    for wall in walls:
-        starts.setdefault(_spot(start_point(wall)), wall)
-    found, used = [], set[str]()
-    for first in walls:
-        chain = [first]
-        while True:
-            x, y = _spot(end_point(chain[-1]))
-            after = next(
-                (starts[x + i, y + j] for i in (0, 1, -1) for j in (0, 1, -1) if (x + i, y + j) in starts), None
-            )
-            if after is None or after in chain[1:] or after.id in used:
-                break
-            if after is first:
-                found.append(chain)
-                used |= {wall.id for wall in chain}
-                break
-            chain.append(after)
-    return found
-
-
-def _spot(point: Exact) -> tuple[int, int]:
-    return round(point[0]), round(point[1])
 
 
 def _turned_outwards(data: Data) -> Data:
@@ -360,76 +329,3 @@ def _over(placement: Data) -> Data:
     offset = parse(str(placement["offset"]))
     own = {"measured": other, "after": placement["until"], "until": placement["after"]}
     return placement | own | ({"offset": exact(-offset)} if other == "centre" else {})
-
-
-# --- plates and roofs -------------------------------------------------------------------------------------------------
-
-
-def within(data: Data, key: str, address: str) -> Data:
-    """A plate that follows the walls round its middle, or else the first that close.
-
-    Raises
-    ------
-    Refusal
-        When no walls close.
-    """
-    index = index_of(data, "plates", key, address)
-    site = read_site({"walls": data["walls"], "plates": [data["plates"][index]]})
-    chains = [chain for chain in closed_chains(site.walls) if chain[0].storey == site.plates[0].storey]
-    chains = chains or closed_chains(site.walls)
-    if not chains:
-        raise Refusal(
-            address,
-            "walls that close",
-            "No walls close round a room.",
-            "Let each wall begin where one ends, all round.",
-        )
-    plate = site.plates[0]
-    middle = Point(float(plate.x.mm + plate.width.mm / 2), float(plate.y.mm + plate.depth.mm / 2))
-    rings = [Polygon([(float(x), float(y)) for x, y in map(start_point, chain)]) for chain in chains]
-    found = next((chain for chain, ring in zip(chains, rings, strict=True) if ring.contains(middle)), chains[0])
-    return with_table(data, "plates", index, data["plates"][index] | {"walls": [wall.id for wall in found]})
-
-
-def add_plate(data: Data) -> Data:
-    """A floor within the walls that close and have none at their foot yet, or else a rectangle."""
-    walls = [read(Wall, one) for one in data["walls"]]
-    held = [frozenset(one["walls"]) for one in data["plates"]]
-    for chain in closed_chains(walls):
-        names = [wall.id for wall in chain]
-        if frozenset(names) not in held:
-            return add(data, "plates", walls=names, storey=chain[0].storey)
-    return add(data, "plates")
-
-
-def add_roof(data: Data, wall: str) -> Data:
-    """A roof plane that rises from the head of a wall to the middle of the walls, or over the length of the wall where
-    there are no others.
-
-    Raises
-    ------
-    Refusal
-        When there is no such wall.
-    """
-    index = index_of(data, "walls", wall, Address("walls") / wall)
-    own, others = read(Wall, data["walls"][index]), [read(Wall, one) for one in data["walls"]]
-    turn = radians(own.angle)
-    start = start_point(own)
-    away = [
-        (float(y) - float(start[1])) * cos(turn) - (float(x) - float(start[0])) * sin(turn)
-        for one in others
-        for x, y in (start_point(one), end_point(one))
-    ]
-    run = Fraction(round(max(away) * 500), 1000) if max(away) > 500 else own.length.mm / 2
-    level = own.base.mm + own.height.mm
-    return add(
-        data,
-        "roofs",
-        x=exact(start[0]),
-        y=exact(start[1]),
-        angle=own.angle,
-        length=exact(own.length.mm),
-        run=exact(run),
-        level=exact(level + 200),
-        storey=own.storey,
-    )

@@ -25,7 +25,7 @@ from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends, ends_of
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.plates import plate_part
-from ashfell.core.site.settle import settled
+from ashfell.core.site.settle import Levels, settled
 from ashfell.core.site.standing import Standing, in_host, stand
 from ashfell.core.unit.make import Unit
 
@@ -65,6 +65,23 @@ class Scene:
     def openings(self) -> dict[str, Opening]:
         """Every opening that is cut, by its placement."""
         return {opening.placement: opening for one in self.standing.values() for opening in one.openings}
+
+    def storey_of(self, instance: Instance) -> str:
+        """The id of the storey that something stands on, or lies on as its floor; a roof is of that which it reaches
+        into. Empty without storeys."""
+        standing = self.standing.get(instance.id)
+        level = instance.matrix[2, 3]
+        if standing is None:
+            plate = next((one for one in self.site.plates if one.id == instance.id), None)
+            level = float(plate.level.mm) if plate else level
+        elif self.site.wall(instance.id) is None:
+            level += standing.host.frame()[2, 1] * float(standing.host.height)
+        return self.levels.at(level)
+
+    @cached_property
+    def levels(self) -> Levels:
+        """The storeys of the site with their levels."""
+        return Levels(self.document.storeys)
 
     @cached_property
     def parts(self) -> tuple[Part, ...]:

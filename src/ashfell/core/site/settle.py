@@ -63,6 +63,11 @@ class Levels:
         height = next((one.height.mm for one in self.storeys if one.id == storey), Fraction(0))
         return self.level(storey) + height
 
+    def at(self, level: float) -> str:
+        """The id of the storey that a level is in; the first below all of them, empty where there are none."""
+        under = [key for key, own in self.of.items() if own <= level + 1]
+        return under[-1] if under else next(iter(self.of), "")
+
     def above(self, level: Fraction, count: int) -> Fraction | None:
         """The level of the storey so many above the one that a level is in; None where there is none."""
         levels = list(self.of.values())

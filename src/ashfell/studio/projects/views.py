@@ -23,9 +23,10 @@ from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
 from ashfell.core.site.listing import Listing, entry_of, listing
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
 from ashfell.core.site.say.placement import Around, say_placement
+from ashfell.core.site.settle import Levels
 from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
-from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, scene_of
+from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, opened_all, scene_of
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
@@ -176,6 +177,9 @@ def site_glb(request: HttpRequest, project: int) -> HttpResponse:
     """The site in 3D; a POST shows a change that is not kept yet."""
     record = record_of(request.user, project, "site", "site")
     built = _changed(request, record) if request.method == "POST" else _kept(record)
+    opened = request.POST.get("opened", "")
+    if opened.isdecimal() and int(opened) <= 100:
+        built = opened_all(built, int(opened))
     content = glb.write_scene(built.site.name, built.scene, built.site.finishes, jpeg)
     return handed_over(request, content, "model/gltf-binary", "site.glb")
 
@@ -272,6 +276,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
     elif elevation is None:
         hold = request.POST.get("keep") == "0"
         side, sheet = "plan", plan_sheet(built.scene, project.style, picked, _frame(request), hold)
+    names_of = {storey.id: storey.name for storey in site.storeys}
     usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
     of_wall, sentence = _said(built, listed, writer, dict(units))
     return {
@@ -295,6 +300,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",
         "style": project.style,
+        "levels": [(key, names_of[key], f"{float(level):g}") for key, level in Levels(site.storeys).of.items()],
         "units": units,
         "names": dict(units),
         "undone": record.undone,

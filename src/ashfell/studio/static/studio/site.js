@@ -10,6 +10,7 @@ import { byId } from "./page.js";
 import { panes } from "./panes.js";
 import { placing } from "./placing.js";
 import { pointing } from "./pointing.js";
+import { walking } from "./walking.js";
 import { zooming } from "./zooming.js";
 
 const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
@@ -26,7 +27,10 @@ zooming(entries);
 const { View } = await import("./view.js");
 const canvas = /** @type {HTMLCanvasElement} */ (document.querySelector("#view canvas"));
 const view = new View(canvas, { from: [-0.55, 0.55, 1], whole: true });
-following(view, bench, entries);
+/** @returns {Record<string, string>} */
+const opened = () => (Number(byId("view-opened").value) ? { opened: byId("view-opened").value } : {});
+const refresh = following(view, bench, entries, opened);
+walking(view, () => refresh({}));
 entries.onShown(pointing(view, workspace));
 
 // What is picked in 3D is told, and its sentence opened.

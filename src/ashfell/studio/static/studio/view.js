@@ -1,13 +1,14 @@
 // The 3D view: parts as they are built, with their edges drawn; drawn anew only when something changed.
 
 import {
-  AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, GLTFLoader, HemisphereLight,
-  LineBasicMaterial, LineSegments, Matrix3, Mesh, MeshBasicMaterial, MeshStandardMaterial, OrbitControls, PerspectiveCamera, Plane,
-  Raycaster, Scene, SRGBColorSpace, Vector2, Vector3, WebGLRenderer,
+  AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, EdgesGeometry, FrontSide,
+  GLTFLoader, HemisphereLight, LineBasicMaterial, LineSegments, Matrix3, Mesh, MeshBasicMaterial, MeshStandardMaterial,
+  OrbitControls, PerspectiveCamera, Plane, Raycaster, SRGBColorSpace, Scene, Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
 
 const EMBER = new Color("#c4501f");
 const INK = new LineBasicMaterial({ color: "#3a3632", transparent: true, opacity: 0.55 });
+const HEAD = 0.01; // m before the eye, what a turn of the head goes round
 const SHARP = 20; // degrees between faces from which their edge is drawn
 const WHITE = { color: "#fbfaf6", polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
 const CLEAR = { transparent: true, opacity: 0.32, roughness: 0.1, depthWrite: false, side: DoubleSide };
@@ -75,6 +76,7 @@ export class View {
     this.renderer.render(this.scene, this.camera);
     if (this.lines) this.asLines(true);
     if (this.spread) this.explode(this.spread);
+    if (this.shownStorey) this.storey(this.shownStorey);
     this.canvas.dataset.parts = String(this.whole ? found.length : meshes.length);
     this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
   }
@@ -152,6 +154,75 @@ export class View {
   cut(share) {
     const { min, max } = this.rest;
     this.renderer.clippingPlanes = share ? [new Plane(new Vector3(-1, 0, 0), max.x - share * (max.x - min.x))] : [];
+    this.draw();
+  }
+
+  // Everything above a level plane is cut away, and what is hollow then shows its inside.
+  section(share) {
+    const { min, max } = this.rest;
+    this.renderer.clippingPlanes = share ? [new Plane(new Vector3(0, -1, 0), max.y - share * (max.y - min.y))] : [];
+    this.meshes?.forEach((mesh) => {
+      mesh.material.side = share || mesh.material.transparent ? DoubleSide : FrontSide;
+      mesh.material.needsUpdate = true;
+    });
+    this.canvas.dataset.section = String(share);
+    this.draw();
+  }
+
+  // What stands on one storey alone; all of it where none is named.
+  storey(key) {
+    this.shownStorey = key;
+    this.model?.traverse((node) => {
+      if (node.userData.storey) node.visible = !key || node.userData.storey === key;
+    });
+    this.canvas.dataset.storey = key;
+    this.draw();
+  }
+
+  // Stand at a height beside the model and look into its middle; turning then turns the head.
+  stand(height) {
+    const { min, max } = this.box;
+    const middle = min.clone().add(max).multiplyScalar(0.5);
+    const away = new Vector3(this.from.x, 0, this.from.z).normalize().multiplyScalar(max.distanceTo(min) * 0.55);
+    this.look(middle.clone().add(away).setY(height), middle.setY(height));
+  }
+
+  // Look from a place at another, as one who walks.
+  look(place, at) {
+    const ahead = at.clone().sub(place).normalize();
+    this.camera.position.copy(place);
+    this.camera.near = 0.02;
+    this.camera.updateProjectionMatrix();
+    this.controls.target.copy(place).addScaledVector(ahead, HEAD);
+    this.controls.update();
+    this.canvas.dataset.at = place.toArray().map((value) => value.toFixed(3)).join(" ");
+    this.draw();
+  }
+
+  // Walk ahead and to the right, m, and turn to the left.
+  walk(ahead, right, left) {
+    const way = this.controls.target.clone().sub(this.camera.position).setY(0).normalize();
+    way.applyAxisAngle(new Vector3(0, 1, 0), left);
+    const aside = way.clone().cross(new Vector3(0, 1, 0));
+    const place = this.camera.position.clone().addScaledVector(way, ahead).addScaledVector(aside, right);
+    this.look(place, place.clone().add(way));
+  }
+
+  // Look at a node square on, from the side that it is turned to (1) or from behind (-1).
+  face(entry, side) {
+    const own = this.meshes?.find((mesh) => mesh.userData.thing.entry === entry);
+    if (!own) return;
+    const box = new Box3().setFromObject(own);
+    const out = new Vector3().setFromMatrixColumn(own.matrixWorld, 2).normalize().multiplyScalar(side);
+    const middle = box.getCenter(new Vector3());
+    const size = box.getSize(new Vector3());
+    const tall = Math.tan((this.camera.fov * Math.PI) / 360);
+    const away = Math.max(size.y / 2 / tall, Math.hypot(size.x, size.z) / 2 / tall / this.camera.aspect) * 1.15;
+    this.camera.position.copy(middle).addScaledVector(out, away);
+    this.camera.near = 0.02;
+    this.camera.updateProjectionMatrix();
+    this.controls.target.copy(middle);
+    this.controls.update();
     this.draw();
   }
 
