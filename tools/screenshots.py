@@ -58,7 +58,16 @@ def take(page: Page) -> None:
             page.get_by_role("button", name="Outside", exact=True).click()
             page.locator(".hole").first.click()
             page.locator(".hole.chosen").wait_for()
-            name = "wall"
+            _shoot(page, "wall")
+            page.get_by_role("button", name="Schedule", exact=True).click()
+            page.locator("#schedule").wait_for()
+            _shoot(page, "schedule")
+            page.goto(f"{HOME}/projects/1/fit/")
+            for key in ("kitchen-window", "round-window", "stair-door"):
+                page.locator(f"[name=at][value={key}]").check()
+            page.locator("[name=unit][value=kitchen-window]").check()
+            page.locator("#fitted table").wait_for()
+            name = "fit"
         if name == "unit":
             page.locator("#elevation .box.bar").nth(1).hover()
         _shoot(page, name)

@@ -163,3 +163,24 @@ def test_a_repeat_is_begun_and_ended_in_the_sentence():
     assert more["placements"][0]["repeat"]["then"] == ["b"]
     assert len(build_scene(read_site(more)).openings) == 4
     assert change(more, "placements.p0.repeat", "") == before
+
+
+def test_each_opening_in_the_middle_of_an_equal_bay():
+    before = data({"offset": "1 m"}, {"offset": "3 m", "unit": "b"}, {"offset": "8 m"})
+    after = arrange(before, build_scene(read_site(before)), "placements.p1.bays")
+    found = build_scene(read_site(after)).openings
+    assert [one.x + one.width / 2 for one in found.values()] == [2000, 6000, 10000]
+
+
+def test_a_locked_pier_keeps_its_size_until_it_is_let_go():
+    before = data({"offset": "1 m"}, {"offset": "3 m"}, {"offset": "8 m"})
+    locked = arrange(before, build_scene(read_site(before)), "placements.p1.locked")
+    assert (locked["placements"][1]["after"], locked["placements"][1]["offset"]) == ("p0", "1000 mm")
+    moved = change(locked, "placements.p0.offset", "1500")
+    assert starts(build_scene(read_site(moved))) == [1500, 3500, 8000]
+    free = arrange(moved, build_scene(read_site(moved)), "placements.p1.locked")
+    assert starts(build_scene(read_site(change(free, "placements.p0.offset", "1 m")))) == [1000, 3500, 8000]
+    even = arrange(locked, build_scene(read_site(locked)), "placements.p0.equal")
+    assert starts(build_scene(read_site(even))) == [2250, 5500, 8750]
+    with pytest.raises(Refusal, match="No opening stands before"):
+        arrange(before, build_scene(read_site(before)), "placements.p0.locked")

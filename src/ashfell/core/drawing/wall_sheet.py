@@ -9,13 +9,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from typing import Literal
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, entered, exact, show
 from ashfell.core.drawing.frame import FIGURE, figure_id, room_for
 from ashfell.core.drawing.paper import Sheet
-from ashfell.core.drawing.sheet import Box, Figure, Line, Points
+from ashfell.core.drawing.sheet import Box, Figure, Line, Lock, Points
 from ashfell.core.seen import Shape
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.hosts.host import Host, height_at
@@ -30,6 +31,7 @@ SIZE = (169.333, 150.0)
 MARGINS = (36.0, 22.0, 10.0, 34.0)
 """Left, right, top and foot."""
 GAP, BAND = 5.0, 8.6
+LOCK = 6.35
 """Between the wall and its strip, and how deep that is."""
 LANE = 1.2
 TICK = 1.06
@@ -82,6 +84,7 @@ class WallSheet:
     placed: tuple[Placed, ...]
     boxes: tuple[Box, ...]
     figures: tuple[Figure, ...]
+    locks: tuple[Lock, ...]
     lines: tuple[Line, ...]
     folds: tuple[Line, ...]
     floors: tuple[Line, ...]
@@ -141,6 +144,7 @@ def wall_sheet(scene: Scene, style: Style, wall: str, picked: str = "", looks: L
         tuple(placed),
         tuple(_boxes(seen, row)),
         (*_along(seen, row, at), *_overall(seen), *(_heights(seen, at) if at else ())),
+        tuple(_locks(seen, row)),
         tuple(_lines(seen, at)),
         tuple(_folds(seen)),
         tuple(_floors(seen, scene)),
@@ -218,6 +222,21 @@ def _along(seen: _Elevation, row: Sequence[Opening], at: Opening | None) -> Iter
         last = one is shown[-1]
         if last and high > one.right:
             yield _figure(seen, (one.right, high), top + BAND + LANE, own / "behind", f"Behind {one.placement}")
+
+
+def _locks(seen: _Elevation, row: Sequence[Opening]) -> Iterator[Lock]:
+    """A switch on each pier between two openings that has room for it."""
+    y = seen.paper.y(0) + GAP + (BAND - LOCK) / 2
+    for before, one in pairwise(row if len(row) <= MEASURED else ()):
+        entry, other = (seen.entered[opening.placement] for opening in (one, before))
+        if entry.repeat or entry.id == other.id or float(one.x - before.right) * seen.paper.scale < LOCK:
+            continue
+        locked = entry.after == other.id
+        pier = show(one.x - before.right, seen.style)
+        label = f"Let the pier before {entry.id} change" if locked else f"Lock the pier before {entry.id} at {pier}"
+        left, right = seen.span(before.right, one.x)
+        address = Address("placements") / entry.id / "locked"
+        yield Lock(f"lock-{entry.id}", address, locked, label, (left + right - LOCK) / 2, y, LOCK, "")
 
 
 def _is_sized(placement: Placement) -> bool:

@@ -58,10 +58,10 @@ def move(data: Data, scene: Scene, address: str, value: str, bare: Unit = "mm") 
     return with_table(data, TABLE, index, placement | _moved(placement, by_x, Fraction(0)))
 
 
-ROWS = ("equal", "heads", "sills", "copied", "alike", "single")
-"""What is done to the openings at the height of one: their piers made equal, their heads or sills brought into line
-with it, one like it put behind it, or all of them given its unit, fitted to each; and a repeat broken up into single
-ones."""
+ROWS = ("equal", "bays", "heads", "sills", "copied", "alike", "single", "locked")
+"""What is done to the openings at the height of one: their piers made equal, each put into the middle of an equal part
+of the wall, their heads or sills brought into line with it, one like it put behind it, or all of them given its unit,
+fitted to each. A repeat is broken up into single ones; the pier before an opening is locked, or no longer."""
 
 
 def arrange(data: Data, scene: Scene, address: str) -> Data:
@@ -75,16 +75,24 @@ def arrange(data: Data, scene: Scene, address: str) -> Data:
     what, index, opening, standing = _found(data, scene, address)
     if what == "single":
         return _single(data, scene, index)
+    if what == "locked":
+        return _locked(data, scene, index, opening, standing.openings)
     if what == "copied":
         return _copied(data, index, opening, standing.openings, standing.host.length)
     row = {one.placement: one for one in level_with(opening, standing.openings)}
     _refuse_repeated(data, row, address)
     pier = (standing.host.length - sum(one.width for one in row.values())) / (len(row) + 1)
     starts = dict(zip(row, accumulate((one.width + pier for one in row.values()), initial=pier), strict=False))
+    if what == "bays":
+        bay = standing.host.length / len(row)
+        starts = {key: bay * n + (bay - one.width) / 2 for n, (key, one) in enumerate(row.items())}
     like = {name: data[TABLE][index][name] for name in OF_UNIT}
 
     def own(entry: Data, one: Opening) -> Data:
-        if what == "equal":
+        if what in ("equal", "bays"):
+            if entry["after"] or entry["until"]:
+                place = {"measured": "start", "offset": exact(starts[one.placement])}
+                return place | {"after": None, "until": None}
             return _moved(entry, starts[one.placement] - one.x, Fraction(0))
         if what == "heads":
             return {"head": exact(opening.head)}
@@ -94,6 +102,26 @@ def arrange(data: Data, scene: Scene, address: str) -> Data:
 
     entries = [entry | own(entry, row[entry["id"]]) if entry["id"] in row else entry for entry in data[TABLE]]
     return data | {TABLE: entries}
+
+
+def _locked(data: Data, scene: Scene, index: int, opening: Opening, others: Sequence[Opening]) -> Data:
+    """The pier before an opening locked at its size, whatever moves before it, or no longer so."""
+    entry = data[TABLE][index]
+    if entry["after"]:
+        own = {"after": None, "measured": "start", "offset": exact(opening.x)}
+        return with_table(data, TABLE, index, entry | own)
+    before = [one for one in level_with(opening, others) if one.right <= opening.x]
+    if not before:
+        raise Refusal(
+            Address(TABLE) / entry["id"] / "locked",
+            "a pier between two openings",
+            "No opening stands before this one.",
+            "Measure it from the start: that pier keeps its size.",
+        )
+    held = scene.site.placement_by_id[before[-1].placement]
+    last = max(scene.openings[one.id].right for one in scene.site.placements if one.entry == held.entry)
+    own = {"after": held.entry, "measured": "start", "offset": exact(opening.x - last)}
+    return with_table(data, TABLE, index, entry | own)
 
 
 def _refuse_repeated(data: Data, row: Mapping[str, Opening], address: str) -> None:

@@ -98,6 +98,7 @@ class DrawnWall:
     placed: tuple[tuple[int, str], ...]
     boxes: tuple[object, ...]
     figures: tuple[object, ...]
+    locks: tuple[object, ...]
     lines: tuple[object, ...]
     folds: tuple[object, ...]
     floors: tuple[object, ...]
@@ -122,6 +123,7 @@ def drawn_wall(sheet: WallSheet) -> DrawnWall:
         placed,
         all_in_pixels(sheet.boxes),
         all_in_pixels(sheet.figures),
+        all_in_pixels(sheet.locks),
         all_in_pixels(sheet.lines),
         all_in_pixels(sheet.folds),
         all_in_pixels(sheet.floors),

@@ -83,6 +83,7 @@ ASKED = ("do", "entry", "value", "wall", "unit", "table", "key", *WALL)
 """What a request may ask for, besides the sizes of a room."""
 ARRANGING = (
     ("equal", "Equal piers", "Make the piers between the openings at this height equal"),
+    ("bays", "Equal bays", "Put each opening at this height into the middle of an equal part of the wall"),
     ("heads", "Heads", "Bring the heads at this height into line with this one"),
     ("sills", "Sills", "Bring the sills at this height into line with this one"),
     ("copied", "Copy", "Put another like it behind it"),
