@@ -192,3 +192,67 @@ def test_a_unit_is_fitted_to_openings(site, project):
     project.site.refresh_from_db()
     units = {one["id"]: one["unit"] for one in project.site.data["placements"]}
     assert (units["clubroom-window"], units["stair-window"]) == ("kitchen-window", "stair-window")
+
+
+# --- traced and looked at ---------------------------------------------------------------------------------------------
+
+
+def test_a_drawing_is_laid_under_the_plan_and_scaled(site, project, tmp_path):
+    drawing = tmp_path / "plan.svg"
+    drawing.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 100 50">'
+                       '<path d="M0 0h100v50h-100z"/></svg>')  # fmt: skip
+    site.locator("#trace").set_input_files(drawing)
+    site.locator("#traced path").wait_for(state="attached")
+    type_over(site, "Width of the underlay", "6 m")
+    project.site.refresh_from_db()
+    assert project.site.underlay["width"] == "6 m"
+    site.keyboard.press("Control+z")
+    settled(site)
+    project.site.refresh_from_db()
+    assert project.site.underlay["width"] == "100"
+    site.get_by_role("button", name="Take the underlay away").click()
+    settled(site)
+    assert site.locator("#traced path").count() == 0
+
+
+def ink(page):
+    """How many pixels of the 3D view are drawn on."""
+    return page.evaluate("""() => {
+      const canvas = document.querySelector('#view canvas'), paper = document.createElement('canvas');
+      Object.assign(paper, { width: canvas.width, height: canvas.height });
+      const context = paper.getContext('2d');
+      context.drawImage(canvas, 0, 0);
+      const { data } = context.getImageData(0, 0, paper.width, paper.height);
+      let count = 0;
+      for (let k = 3; k < data.length; k += 4) if (data[k] > 40) count += 1;
+      return count;
+    }""")
+
+
+def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
+    site.wait_for_timeout(600)
+    whole = ink(site)
+    assert whole > 2000
+    site.get_by_role("button", name="Walk", exact=True).click()
+    canvas = site.locator("#view canvas")
+    before = canvas.get_attribute("data-at")
+    assert float(before.split()[1]) == pytest.approx(1.6)
+    canvas.focus()
+    for _ in range(3):
+        site.keyboard.press("ArrowUp")
+    after = canvas.get_attribute("data-at")
+    moved = sum((float(a) - float(b)) ** 2 for a, b in zip(before.split(), after.split(), strict=True)) ** 0.5
+    assert moved == pytest.approx(1.5, abs=1e-2)
+    site.get_by_role("button", name="Walk", exact=True).click()
+    site.get_by_label("Cut away from above, in percent").fill("60")
+    site.wait_for_timeout(600)
+    assert 200 < ink(site) < whole
+    site.get_by_label("Cut away from above, in percent").fill("0")
+    shown = int(canvas.get_attribute("data-shown"))
+    slider = site.get_by_label("Open all sashes, in percent")
+    slider.fill("50")
+    slider.dispatch_event("change")
+    wait_for_view(site, shown)
+    site.get_by_role("button", name="From inside").click()
+    site.wait_for_timeout(500)
+    assert ink(site) > 2000

@@ -38,7 +38,7 @@ def placed(under: Data | None, entry: str, value: str, style: Style) -> Data | N
     """
     what = entry.partition(".")[2]
     if under is None:
-        raise Refusal(entry, "a known entry", "This unit has no underlay.", "Lay one under it with Trace.")
+        raise Refusal(entry, "a known entry", "Nothing lies under it.", "Lay one under it with Trace.")
     if what == "removed":
         return None
     if what in PLACED:

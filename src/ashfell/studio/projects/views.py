@@ -12,7 +12,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.document import dump
+from ashfell.core.base.document import Data, dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.paper import Extent
 from ashfell.core.drawing.plan_sheet import plan_sheet
@@ -30,9 +30,11 @@ from ashfell.services.documents import WALL, ChangedSite, change_site, check_sit
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
+from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
 from ashfell.studio.projects.schedule import sheet as schedule_sheet
 from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
+from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 
 ADDED = {
     "add-storey": "storeys",
@@ -152,15 +154,34 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
 def edit(request: HttpRequest, project: int) -> HttpResponse:
     """Change, add or remove an entry of the site: kept when ``keep`` is 1, otherwise only shown."""
     record = record_of(request.user, project, "site", "site")
-    changed = _changed(request, record)
+    entry, under = request.POST.get("entry", ""), record.underlay
+    if entry.startswith("underlay."):
+        under = placed(under, entry, request.POST.get("value", ""), record.project.style)
+        changed = _kept(record)
+    else:
+        changed = _changed(request, record)
 
     def shown() -> HttpResponse:
-        return render(request, "projects/_workspace.html", _context(request, record, changed))
+        return render(request, "projects/_workspace.html", _context(request, record, changed, under))
 
     if request.POST.get("keep") != "1":
         return shown()
     words = " ".join(request.POST.get(name, "") for name in ("do", "entry", "value")).strip()
-    return saved(request, record, changed.data, words, shown)
+    return saved(request, record, changed.data, words, shown, under)
+
+
+@require_http_methods(["GET", "POST"])
+def underlay(request: HttpRequest, project: int) -> HttpResponse:
+    """The image under the plan; a POST lays another file there."""
+    record = record_of(request.user, project, "site", "site")
+    if request.method == "GET":
+        return image_of(record)
+    under, name = brought(request, "20 m")
+
+    def shown() -> HttpResponse:
+        return render(request, "projects/_workspace.html", _context(request, record, _kept(record), under))
+
+    return saved(request, record, record.data, f"Laid under: {name}", shown, under)
 
 
 @require_POST
@@ -259,7 +280,7 @@ def _finishes_of(project: Project) -> dict[str, str]:
     return {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits}
 
 
-def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[str, Any]:
+def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Data | None = AS_KEPT) -> dict[str, Any]:
     project, site = record.project, built.site
     picked = _picked(request, site)
     listed = listing(site, picked)
@@ -278,6 +299,8 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         hold = request.POST.get("keep") == "0"
         side, sheet = "plan", plan_sheet(built.scene, project.style, picked, _frame(request), hold)
     names_of = {storey.id: storey.name for storey in site.storeys}
+    drawn = drawn_plan(sheet) if sheet else None
+    under = record.underlay if under is AS_KEPT else under
     usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
     of_wall, sentence = _said(built, listed, writer, dict(units))
     return {
@@ -293,7 +316,8 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite) -> dict[s
         "room": [(name, name.capitalize(), size) for name, size in usual_room.items()],
         "arranging": ARRANGING,
         "wall_work": WALL_WORK,
-        "sheet": drawn_plan(sheet) if sheet else None,
+        "sheet": drawn,
+        "underlay": laid(under, reverse("site-underlay", args=[project.pk]), drawn, project.style) if drawn else None,
         "elevation": drawn_wall(elevation) if elevation else None,
         "schedule": listed_rows,
         "of_wall": of_wall,

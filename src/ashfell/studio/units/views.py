@@ -8,7 +8,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -29,13 +29,13 @@ from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
 from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
 from ashfell.services.kept import records
-from ashfell.services.kept.models import Asset, Record
+from ashfell.services.kept.models import Record
 from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.services.textures import jpeg
-from ashfell.services.underlays import placed, read_underlay
+from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, saved
+from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 from ashfell.studio.units.sheet import drawn, drawn_points
-from ashfell.studio.units.underlay import laid
 
 LARGEST_FILE = 512 * 1024
 
@@ -191,13 +191,9 @@ def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """The image under a unit; a POST lays another file there."""
     record = record_of(request.user, project, "unit", key)
     if request.method == "GET":
-        asset = get_object_or_404(Asset, pk=(record.underlay or {}).get("image") or "none")
-        return HttpResponse(bytes(asset.content), content_type="image/png")
-    unit, file = unit_of(record.data), request.FILES.get("file")
-    name, size = (file.name or "underlay", file.size or 0) if file else ("", 0)
-    under, image = read_underlay(file.file if file else None, name, size, exact(unit.document.width.mm))
-    if image is not None:
-        under |= {"image": Asset.keep(image)}
+        return image_of(record)
+    unit = unit_of(record.data)
+    under, name = brought(request, exact(unit.document.width.mm))
     return saved(
         request, record, record.data, f"Laid under: {name}", lambda: workspace(request, record, unit, (), under), under
     )
@@ -209,9 +205,6 @@ def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
     unit, findings = check_unit(record.data, record.project.style)
     return render(request, "_findings.html", {"findings": findings, "checked": f"{len(unit.parts)} parts"})
-
-
-AS_KEPT: Data = {"as": "kept"}
 
 
 def workspace(
@@ -253,6 +246,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
     names = {key: finish.name for key, finish in project.all_finishes().items()}
     points = points_sheet(unit, style, (request.POST if request.method == "POST" else request.GET).get("points", ""))
     sheet = None if points else drawn(unit_sheet(unit, style, at, side, cut))
+    under = record.underlay if under is AS_KEPT else under
     return {
         "project": project,
         "record": record,
@@ -266,7 +260,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
         "cut": f"{cut:.9g}",
         "cut_percent": round(cut * 100),
         "sheet": sheet,
-        "underlay": laid(record, record.underlay if under is AS_KEPT else under, sheet, style)
+        "underlay": laid(under, reverse("unit-underlay", args=[project.pk, record.key]), sheet, style, sheet.mirrored)
         if sheet and side in ("outside", "inside")
         else None,
         "sentences": build_up(unit, style, names, at),

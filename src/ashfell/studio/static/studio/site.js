@@ -10,6 +10,7 @@ import { byId } from "./page.js";
 import { panes } from "./panes.js";
 import { placing } from "./placing.js";
 import { pointing } from "./pointing.js";
+import { underlay } from "./underlay.js";
 import { walking } from "./walking.js";
 import { zooming } from "./zooming.js";
 
@@ -22,6 +23,7 @@ placing(entries, look);
 drafting(entries);
 movingEnds(entries);
 zooming(entries);
+underlay(entries, bench);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");

@@ -1,15 +1,15 @@
 // @ts-check
-// The image or drawing under the elevation: laid there from a file, moved, and scaled by two points and their true distance.
+// The image or drawing under the drawing: laid there from a file, moved, and scaled by two points and their true distance.
 
 import { onArrows, onDrag } from "./gestures.js";
-import { byId, drawn, elevation, on, within } from "./page.js";
+import { byId, drawing, drawn, on, within } from "./page.js";
 import { inUnit, onSheet, pointOn } from "./sheets.js";
 
 /** @typedef {import("./sheets.js").Place} Place */
 /** @typedef {import("./entries.js").Entries} Entries */
 
 /** @param {MouseEvent} event */
-const under = (event) => inUnit(elevation(), pointOn(elevation(), event));
+const under = (event) => inUnit(drawing(), pointOn(drawing(), event));
 
 /**
  * @param {Entries} entries
@@ -25,7 +25,7 @@ export function underlay(entries, bench) {
     }
     byId("underlay-move").setAttribute("aria-pressed", String(state.mode === "move"));
     byId("underlay-scale").setAttribute("aria-pressed", String(state.mode === "scale"));
-    elevation().classList.toggle("placing", Boolean(state.mode));
+    drawing().classList.toggle("placing", Boolean(state.mode));
   };
   /** @param {"" | "move" | "scale"} mode */
   const set = (mode) => {
@@ -51,7 +51,7 @@ export function underlay(entries, bench) {
   document.addEventListener("click", (event) => {
     if (within(event.target, "#underlay-move")) return set("move");
     if (within(event.target, "#underlay-scale")) return set("scale");
-    if (state.mode !== "scale" || !within(event.target, "#elevation")) return;
+    if (state.mode !== "scale" || !within(event.target, "#elevation, #plan")) return;
     event.preventDefault();
     event.stopPropagation();
     state.points = [...(state.points.length === 2 ? [] : state.points), under(event)];
@@ -72,18 +72,18 @@ function moving(entries, isOn) {
   const moveBy = ([across, up], from) =>
     void entries.send({ entry: "underlay.moved", value: `${across} mm; ${up} mm`, keep: "1" }, from);
   onArrows("#underlay-move", (button, way) => moveBy(way, button));
-  onDrag("#elevation", {
+  onDrag("#elevation, #plan", {
     first: true,
     start: (sheet, event) =>
-      isOn() ? { at: under(event), by: /** @type {Place} */ ([0, 0]), x: pointOn(elevation(), event) } : null,
+      isOn() ? { at: under(event), by: /** @type {Place} */ ([0, 0]), x: pointOn(drawing(), event) } : null,
     move: (held, event) => {
-      const [now, x] = [under(event), pointOn(elevation(), event)];
+      const [now, x] = [under(event), pointOn(drawing(), event)];
       held.by = [Math.round(now[0] - held.at[0]), Math.round(now[1] - held.at[1])];
       byId("traced").setAttribute("transform", `translate(${x[0] - held.x[0]} ${x[1] - held.x[1]})`);
     },
     end: ({ by }) => {
       byId("traced").removeAttribute("transform");
-      if (by[0] || by[1]) moveBy(by, elevation());
+      if (by[0] || by[1]) moveBy(by, drawing());
     },
     cancel: () => byId("traced").removeAttribute("transform"),
   });
@@ -94,7 +94,7 @@ function moving(entries, isOn) {
  * @param {Place[]} points
  */
 function mark(points) {
-  const placed = points.map((point) => onSheet(elevation(), point));
+  const placed = points.map((point) => onSheet(drawing(), point));
   byId("measured").replaceChildren(...placed.map(([cx, cy]) => drawn("circle", { cx, cy, r: 3.5 })));
   byId("underlay-true").hidden = points.length < 2;
   if (points.length === 2) byId("underlay-length").focus();
