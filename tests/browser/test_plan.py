@@ -209,7 +209,7 @@ def test_a_drawing_is_laid_under_the_plan_and_scaled(site, project, tmp_path):
     site.keyboard.press("Control+z")
     settled(site)
     project.site.refresh_from_db()
-    assert project.site.underlay["width"] == "100"
+    assert float(project.site.underlay["width"]) == pytest.approx(100, rel=1e-4)
     site.get_by_role("button", name="Take the underlay away").click()
     settled(site)
     assert site.locator("#traced path").count() == 0

@@ -149,3 +149,17 @@ def test_sizes_are_told_exactly():
     assert row["offset"] == "1/3 m"
     assert row["opening width"] == "1006.35 mm"
     assert build_scene(read_site(site | UNITS)).refused == ()
+
+
+def test_a_site_without_walls_gets_those_that_a_table_names():
+    lines = [
+        ["mark", "wall", "unit", "offset", "width", "height", "along"],
+        ["A", "Street side", "Alpha", "1 m", "", "", "3"],
+        ["B", "Street side", "", "12 m", "800", "900", ""],
+        ["C", "Yard", "b", "500", "", "", ""],
+    ]
+    found, built = taken(lines, data(walls=[], storeys=[]))
+    assert found.faults == ()
+    assert [(wall.name, wall.length.mm) for wall in built.site.walls] == [("Street side", 13300), ("Yard", 1600)]
+    assert len(built.scene.openings) == 5
+    assert built.findings == []

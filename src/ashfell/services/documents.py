@@ -179,7 +179,7 @@ def table_taken(
     data: Data, held: Data, lines: Sequence[Sequence[str]], bare: Unit = "mm"
 ) -> tuple[schedule.Taken, ChangedSite]:
     """The openings of a table put into a site, and the site as it then is; what the building would refuse of them is
-    told by its row.
+    told by its row. A site without walls gets those that the table names.
 
     Parameters
     ----------
@@ -189,6 +189,10 @@ def table_taken(
         The first are headings.
     """
     before = scene_of(data | held)
+    if not data["walls"] and not data["roofs"]:
+        sizes = {key: unit.width.mm for key, unit in before.site.units.items()}
+        sizes |= {unit.name.casefold(): unit.width.mm for unit in before.site.units.values()}
+        data = schedule.with_walls(data, lines, sizes, bare)
     walls = {one["id"]: one["name"] for one in (*data["walls"], *data["roofs"])}
     units = {key: unit.name for key, unit in before.site.units.items()}
     known = schedule.Known(walls, units, {one["id"]: one["name"] for one in data["storeys"]})

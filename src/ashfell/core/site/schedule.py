@@ -7,14 +7,15 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from math import ceil
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
-from ashfell.core.base.lengths import Unit, exact
+from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.site.document.placement import Placement
-from ashfell.core.site.edit import with_value
+from ashfell.core.site.edit import add, with_value
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene
 
@@ -243,6 +244,45 @@ def taken(data: Data, lines: Sequence[Sequence[str]], known: Known, bare: Unit =
             placements[at] = entry
             changed.setdefault(entry["id"], number)
     return Taken(data | {"placements": placements}, added, changed, tuple(faults))
+
+
+def with_walls(data: Data, lines: Sequence[Sequence[str]], widths: Mapping[str, Fraction], bare: Unit = "mm") -> Data:
+    """A site without walls with those that a table names, one behind the other, each long enough for its openings.
+
+    Parameters
+    ----------
+    widths : mapping
+        Of the units, by id and by name in lower case, mm.
+    """
+    headings = [_plain(heading) for heading in lines[0]] if lines else []
+    reached: dict[str, Fraction] = {}
+    for line in lines[1:MOST_ROWS]:
+        cells = {heading: cell.strip() for heading, cell in zip(headings, line, strict=False)}
+        name = cells.get(WALL, "")
+        if not name:
+            continue
+        own = _size(cells.get("width", ""), bare) or widths.get(cells.get(UNIT, "").casefold(), Fraction(1000))
+        count = int(cells["along"]) if cells.get("along", "").isdecimal() and len(cells["along"]) < 6 else 1
+        apart = _size(cells.get("apart", ""), bare) or Fraction(1000)
+        ends = _size(cells.get("offset", ""), bare) + own * count + apart * (count - 1)
+        reached[name] = max(reached.get(name, Fraction(0)), ends)
+    for number, (name, length) in enumerate(reached.items()):
+        whole = Fraction(ceil((length + MARGIN) / 100) * 100)
+        place = {"x": "0", "y": exact(Fraction(-APART * number)), "length": exact(whole)}
+        data = add(data, "walls", name=name[:80], **place)
+    return data
+
+
+MARGIN, APART = 500, 6000
+"""What is left of a wall behind its last opening, and how far behind each other walls are put, mm."""
+
+
+def _size(text: str, bare: Unit) -> Fraction:
+    """A length above zero; 0 where none is written, or what is written is none and told later."""
+    try:
+        return max(parse(text, bare), Fraction(0)) if text else Fraction(0)
+    except LengthError:
+        return Fraction(0)
 
 
 class _Wrong(Exception):
