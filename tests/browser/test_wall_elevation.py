@@ -145,3 +145,44 @@ def test_an_opening_with_the_focus_is_picked_by_key(wall, project):
     wall.keyboard.press("Enter")
     wall.locator(".hole.chosen").wait_for()
     assert wall.locator(".list").get_by_label("Sill height").count() == 1
+
+
+def test_a_unit_is_put_where_somebody_clicks(wall, project):
+    """On the court wall from inside: 2 m along its own line from outside, in line with the sill that is there."""
+    wall.locator("#line-court").click()
+    wall.get_by_role("button", name="Inside", exact=True).click()
+    wall.get_by_label("The wall from inside").wait_for()
+    wall.get_by_label("Unit to put where you click").select_option("porthole")
+    wall.keyboard.press("p")
+    where = wall.evaluate("""() => {
+      const sheet = document.querySelector('#elevation'), { left, foot, scale } = sheet.dataset;
+      const at = new DOMPoint(Number(left) - 4500 * scale, Number(foot) - 2170 * scale);
+      const { x, y } = at.matrixTransform(sheet.getScreenCTM());
+      return [x, y];
+    }""")
+    wall.mouse.click(*where)
+    settled(wall)
+    project.site.refresh_from_db()
+    put = project.site.data["placements"][-1]
+    assert (put["wall"], put["unit"]) == ("court", "porthole")
+    assert float(parse(put["offset"])) == pytest.approx(4500 - 450, abs=20)
+    assert float(parse(put["sill"])) == pytest.approx(1828.8)
+    wall.locator(".hole.chosen").wait_for()
+
+
+def test_a_pier_is_locked_on_the_strip(wall, project):
+    wall.get_by_role("button", name="Put another like it behind it").click()
+    settled(wall)
+    assert "wide" in wall.locator("#message").inner_text()  # the clubroom's window leaves no room for another
+    wall.locator("#line-court").click()
+    wall.locator(".hole").first.click()
+    wall.locator(".hole.chosen").wait_for()
+    wall.get_by_role("button", name="Put another like it behind it").click()
+    settled(wall)
+    lock = wall.locator("#elevation .lock")
+    assert lock.get_attribute("aria-pressed") == "false"
+    lock.click()
+    settled(wall)
+    wall.locator("#elevation .lock[aria-pressed='true']").wait_for()
+    project.site.refresh_from_db()
+    assert project.site.data["placements"][-1]["after"] == "changing-room-window"

@@ -213,3 +213,17 @@ def test_an_opening_that_gets_a_unit_keeps_its_size():
     opening = build_scene(document).openings["p0"]
     assert (opening.width, opening.height) == (1300, 1500)
     clean(document)
+
+
+@pytest.mark.parametrize(
+    ("place", "offset", "sill"),
+    [("2 m; 1.5 m", 1500, 900), ("2004; 1552", 1500, 1000), ("2 m; 1630", 1500, 1000), ("1 m; 100", 500, 0)],
+)
+def test_a_unit_is_put_at_a_place_in_line_with_what_is_near(place, offset, sill):
+    """Its middle there, in steps of 10 mm; the other window's sill is at 1 m."""
+    from ashfell.core.site.edit import place_unit
+
+    document = site({"offset": "4 m", "sill": "1 m"})
+    put = place_unit(dump(document), document, "w", "u", place)["placements"][-1]
+    opening = build_scene(read_site(dump(document) | {"placements": [put]})).openings[put["id"]]
+    assert (opening.x, opening.z) == (offset, sill)

@@ -118,8 +118,9 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
     held : dict
         The units and finishes that it may use.
     asked : mapping
-        ``do`` is ``add-wall``, ``add-plate``, ``add-placement`` (with ``wall`` and ``unit``) or ``remove`` (with
-        ``table`` and ``key``); else ``entry`` is the address of what becomes ``value``.
+        ``do`` is ``add-wall`` (with what :data:`WALL` names), ``add-storey``, ``add-roof``, ``add-plate``,
+        ``add-placement`` (with ``wall``, ``unit`` and a ``place``), or ``remove`` (with ``table`` and ``key``); else
+        ``entry`` is the address of what becomes ``value``.
     bare : Unit
         The unit of a number typed without one.
 
@@ -152,7 +153,8 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
         case "add-opening":
             return site_edit.add(data, "placements", wall=asked.get("wall", ""), **EMPTY_OPENING)
         case "add-placement":
-            return site_edit.place_unit(data, site, asked.get("wall", ""), asked.get("unit", ""))
+            place = asked.get("place", "")
+            return site_edit.place_unit(data, site, asked.get("wall", ""), asked.get("unit", ""), place, bare)
         case "remove":
             return site_edit.remove(data, asked.get("table", ""), asked.get("key", ""))
     entry, value = Address(asked.get("entry", "")), asked.get("value", "")

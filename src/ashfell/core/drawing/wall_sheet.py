@@ -75,6 +75,7 @@ class WallSheet:
 
     looks: Looks
     paper: Sheet
+    length: float
     wall: Points
     holes: tuple[Hole, ...]
     small: tuple[Points, ...]
@@ -136,6 +137,7 @@ def wall_sheet(scene: Scene, style: Style, wall: str, picked: str = "", looks: L
     return WallSheet(
         looks,
         paper,
+        float(host.length),
         tuple((seen.x(u), paper.y(v)) for u, v in corners),
         tuple(_hole(seen, one, one is at, scene.units) for one in openings if one is at or not _is_small(seen, one)),
         tuple(_outline(seen, one) for one in openings if one is not at and _is_small(seen, one)),

@@ -4,7 +4,7 @@ named by their ids."""
 from __future__ import annotations
 
 import copy
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from typing import Any
@@ -20,6 +20,7 @@ from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.document.wall import Storey, Wall
 from ashfell.core.site.fit import free_place
+from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.edit.place import put
 from ashfell.core.unit.make import made
@@ -204,26 +205,50 @@ def add_room(data: Data, sizes: Mapping[str, str], bare: Unit = "mm") -> Data:
     return add(data, "placements", wall=data["walls"][-4]["id"], **doorway)
 
 
-def place_unit(data: Data, site: SiteDocument, wall: str, unit: str) -> Data:
-    """A unit placed where there is room for it in a wall; ``site`` is the document with its units.
+IN_LINE = 60
+"""A unit put where somebody points stands in line with a sill or head that is nearer than this, mm."""
+STEP = 10
+"""And else in steps of this, mm."""
+
+
+def place_unit(data: Data, site: SiteDocument, wall: str, unit: str, place: str = "", bare: Unit = "mm") -> Data:
+    """A unit placed in a wall or roof: its middle at a ``place``, ``"along; up"``, or where there is room for it.
+
+    Parameters
+    ----------
+    site : SiteDocument
+        The document with its units.
 
     Raises
     ------
     Refusal
         When there is no such wall or unit, it cannot be built, or there is no room.
     """
-    found, document = site.wall(wall), site.units.get(unit)
-    if found is None or document is None:
+    known, document = wall in site.wall_by_id or wall in site.roof_by_id, site.units.get(unit)
+    if not known or document is None:
         raise Refusal("placements", "a known wall and unit", f"There is no wall “{wall}” or no unit “{unit}”.")
     size = made(document).layout.overall
     standing = build_scene(site).standing.get(wall)
     if standing is None:
         raise Refusal(f"walls.{wall}", "a wall that stands", "This wall cannot be built.", "Mend it first.")
     host = standing.host
+    if place:
+        along, _, up = (text.strip() for text in place.partition(";"))
+        u, v = (parse(typed_length("place", text or "0", bare)) for text in (along, up))
+        left, foot = (Fraction(round((at - by / 2) / STEP) * STEP) for at, by in ((u, size.width), (v, size.height)))
+        foot = _in_line(max(foot, Fraction(0)), size.height, standing.openings)
+        return add(data, "placements", wall=wall, unit=unit, offset=exact(left), sill=exact(foot))
     x, sill = free_place(host, size, standing.openings)
     middle = x == (host.length - size.width) / 2
     where = {"measured": "centre", "offset": "0"} if middle else {"measured": "start", "offset": exact(x)}
     return add(data, "placements", wall=wall, unit=unit, sill=exact(sill), **where)
+
+
+def _in_line(foot: Fraction, height: Fraction, others: Sequence[Opening]) -> Fraction:
+    """The sill of an opening put among others: in line with a sill or head that is near."""
+    levels = [*(one.z for one in others), *(one.head - height for one in others)]
+    near = [level for level in levels if abs(level - foot) < IN_LINE and level >= 0]
+    return min(near, key=lambda level: abs(level - foot), default=foot)
 
 
 def remove(data: Data, table: str, key: str) -> Data:

@@ -91,6 +91,8 @@ class DrawnWall:
     width: float
     height: float
     scale: float
+    left: float
+    foot: float
     wall: str
     holes: tuple[DrawnHole, ...]
     small: str
@@ -115,7 +117,9 @@ def drawn_wall(sheet: WallSheet) -> DrawnWall:
         sheet.looks,
         round(paper.width, 2),
         round(paper.height, 2),
-        round(paper.scale, 6),
+        round(paper.scale, 9),
+        round(paper.x(0.0) if sheet.looks == "outside" else paper.x(sheet.length), 3),
+        round(paper.y(0.0), 3),
         path(sheet.wall),
         tuple(DrawnHole(hole, path(hole.points)) for hole in sheet.holes),
         "".join(path(points) for points in sheet.small),

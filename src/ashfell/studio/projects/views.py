@@ -76,12 +76,13 @@ KEYS = (
                 "move what has the focus: a bar, a point, an opening, the line of a section; with Shift ten times",
             ),
             ("← →", "on the line between two panes: make one wider"),
+            ("P", "put the chosen unit where you click, or end that"),
             ("W", "draw walls on the plan, or end that; Escape ends it too"),
         ),
     ),
 )
 """What can be done with the keyboard, by where."""
-ASKED = ("do", "entry", "value", "wall", "unit", "table", "key", *WALL)
+ASKED = ("do", "entry", "value", "wall", "unit", "place", "table", "key", *WALL)
 """What a request may ask for, besides the sizes of a room."""
 ARRANGING = (
     ("equal", "Equal piers", "Make the piers between the openings at this height equal"),

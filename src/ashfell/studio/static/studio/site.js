@@ -10,6 +10,7 @@ import { byId } from "./page.js";
 import { panes } from "./panes.js";
 import { placing } from "./placing.js";
 import { pointing } from "./pointing.js";
+import { putting } from "./putting.js";
 import { underlay } from "./underlay.js";
 import { walking } from "./walking.js";
 import { zooming } from "./zooming.js";
@@ -24,6 +25,7 @@ drafting(entries);
 movingEnds(entries);
 zooming(entries);
 underlay(entries, bench);
+putting(entries);
 
 // The numbers can be typed while the 3D view is still on its way.
 const { View } = await import("./view.js");
