@@ -55,6 +55,7 @@ def take(page: Page) -> None:
         page.wait_for_load_state("networkidle")
         if name == "site":
             _shoot(page, name)
+            page.locator("#line-clubroom").click()
             page.get_by_role("button", name="Outside", exact=True).click()
             page.locator(".hole").first.click()
             page.locator(".hole.chosen").wait_for()

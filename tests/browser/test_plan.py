@@ -179,7 +179,7 @@ def test_a_table_is_taken_in_whole_or_not_at_all(site, project, tmp_path):
 
 
 def test_a_unit_is_fitted_to_openings(site, project):
-    site.get_by_role("link", name="Fit", exact=True).click()
+    site.get_by_role("link", name="Fit units", exact=True).click()
     for key in ("clubroom-window", "stair-window"):
         site.locator(f"[name=at][value={key}]").check()
     site.locator("[name=unit][value=kitchen-window]").check()
