@@ -108,12 +108,12 @@ def _along(w: Writer, path: Address, placement: Placement, around: Around) -> li
         others = {"": "the wall's end"} | dict(around.others)
         for name, words in (("after", "behind"), ("until", "before")):
             own = getattr(placement, name)
-            if own or name == "after":
+            if own:
                 ends = others | {"": "the wall's start"} if name == "after" else others
-                said += [words, w.choice(path / name, own or "", ends, f"It stands {words}")]
-        if not placement.until:
-            first = next(iter(around.others))
-            said += [Action(path / "until", "And before", "Let its stretch end at another opening", first)]
+                said += [words, w.choice(path / name, own, ends, f"It stands {words}")]
+            else:
+                first, told = next(iter(around.others)), f"Measure it from an opening that it stands {words}"
+                said += [Action(path / name, words.capitalize(), told, first)]
     return said
 
 
