@@ -108,6 +108,9 @@ def test_an_opening_is_slid_along_its_wall_and_a_wall_shifted(site, project):
     moved = next(one for one in project.site.data["placements"] if one["id"] == "clubroom-window")
     assert float(parse(moved["offset"])) == pytest.approx(400, abs=15)
     assert moved["sill"] == "500"
+    type_over(site, "Before clubroom-window", "1500")
+    project.site.refresh_from_db()
+    assert next(one for one in project.site.data["placements"] if one["id"] == "clubroom-window")["offset"] == "100 mm"
     drag(site, (5850, 3500), (6450, 3500))
     assert float(parse(walls(project)[0][0])) == pytest.approx(6600, abs=20)
     assert float(parse(walls(project)[3][0])) == pytest.approx(6600, abs=20)

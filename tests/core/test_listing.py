@@ -61,7 +61,8 @@ def test_a_full_wall_is_dimensioned_beside_what_is_picked() -> None:
     picked = plan_sheet(scene, Style(), "placements.p7")
     assert picked is not None
     assert [size.text for size in picked.sizes if size.label.startswith("Width of p")] == ["1000"] * 3
-    assert {size.label for size in picked.sizes} >= {"Width of p6", "Width of p7", "Width of p8", "Offset of p7"}
+    assert {size.label for size in picked.sizes} >= {"Width of p6", "Width of p7", "Width of p8", "Before p7"}
+    assert {size.entry for size in picked.sizes} >= {"placements.p7.before", "placements.p8.before"}
     first = plan_sheet(scene, Style(), "placements.p0")
     assert first is not None
     assert [size.text for size in first.sizes if size.entry == "placements.p0.offset"] == ["500"]

@@ -20,6 +20,7 @@ from ashfell.core.drawing.sheet import Line, Points
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.course import end_point, start_point
 from ashfell.core.site.plan import PlanHost, outlines_over, plan, storey_of
+from ashfell.core.site.row import beside
 from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
 
@@ -221,17 +222,18 @@ def _sizes(scene: Scene, one: PlanHost, sheet: Sheet, style: Style, picked: str,
     if picked_wall and picked_wall != host.id:
         return
     first, last = _measured(one, picked)
-    measured = {one.id: one.measured for one in scene.site.placements_in.get(host.id, ()) if not one.after}
     reached = one.openings[first - 1].right if first else zero
     for opening in one.openings[first:last]:
         own = Address("placements") / opening.placement
-        entry = own / "offset" if measured.get(opening.placement) == "start" and reached == 0 else ""
         if opening.x > reached:
-            yield _size(drawing, (reached, opening.x), NEAR, entry, f"Offset of {opening.placement}")
+            entry = own / "before" if beside(opening, one.openings, host.length)[0] == reached else ""
+            yield _size(drawing, (reached, opening.x), NEAR, entry, f"Before {opening.placement}")
         yield _size(drawing, (opening.x, opening.right), NEAR, "", f"Width of {opening.placement}")
         reached = opening.right
     if one.openings and last == len(one.openings) and reached < host.length:
-        yield _size(drawing, (reached, host.length), NEAR, "", f"Behind the last opening of {host.name}")
+        final = max(one.openings, key=lambda opening: opening.right)
+        entry = Address("placements") / final.placement / "behind" if final.right == reached else ""
+        yield _size(drawing, (reached, host.length), NEAR, entry, f"Behind {final.placement}")
 
 
 def _measured(one: PlanHost, picked: str) -> tuple[int, int]:
