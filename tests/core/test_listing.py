@@ -65,7 +65,7 @@ def test_a_full_wall_is_dimensioned_beside_what_is_picked() -> None:
     assert {size.entry for size in picked.sizes} >= {"placements.p7.before", "placements.p8.before"}
     first = plan_sheet(scene, Style(), "placements.p0")
     assert first is not None
-    assert [size.text for size in first.sizes if size.entry == "placements.p0.offset"] == ["500"]
+    assert [size.text for size in first.sizes if size.entry == "placements.p0.before"] == ["500"]
 
 
 def test_units_too_small_to_tell_apart_are_one_shape() -> None:
