@@ -259,3 +259,26 @@ def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
     site.get_by_role("button", name="From inside").click()
     site.wait_for_timeout(500)
     assert ink(site) > 2000
+
+
+def test_many_units_of_a_kind_are_drawn_at_once(page, sign_in, project):
+    """300 windows of one unit: a few draw calls for each of its finishes; each is still its own."""
+    data = project.site.data
+    window = data["placements"][0] | {"measured": "start", "unit": "stair-window", "sill": "500"}
+    many = [window | {"id": f"p{n}", "wall": "long", "offset": str(500 + 1000 * n)} for n in range(300)]
+    wall = data["walls"][0] | {"id": "long", "length": "301 m"}
+    record = project.site
+    record.save_change(data | {"walls": [wall], "plates": [], "placements": many}, record.current_id, None, "many")
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    wait_for_view(page)
+    canvas = page.locator("#view canvas")
+    assert int(canvas.get_attribute("data-parts")) > 300
+    assert 0 < int(canvas.get_attribute("data-drawn")) <= 30
+    page.get_by_role("button", name="Outside", exact=True).click()
+    page.get_by_role("button", name="From outside").click()
+    page.wait_for_timeout(400)
+    box = canvas.bounding_box()
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.locator("#picked:not(:empty)").wait_for()
+    assert page.locator("#picked").inner_text().startswith(("placements.p", "walls.long"))

@@ -5,6 +5,7 @@ import {
   GLTFLoader, HemisphereLight, LineBasicMaterial, LineSegments, Matrix3, Mesh, MeshBasicMaterial, MeshStandardMaterial,
   OrbitControls, PerspectiveCamera, Plane, Raycaster, SRGBColorSpace, Scene, Vector2, Vector3, WebGLRenderer,
 } from "../vendor/three.js";
+import { joined, paintMany } from "./instancing.js";
 
 const EMBER = new Color("#c4501f");
 const INK = new LineBasicMaterial({ color: "#3a3632", transparent: true, opacity: 0.55 });
@@ -62,7 +63,8 @@ export class View {
     this.drawn.clear();
     const found = [];
     model.traverse((object) => object.isMesh && found.push(object));
-    const meshes = found.flatMap((mesh) => this.taken(mesh, parser.associations.get(mesh)?.primitives ?? 0));
+    const taken = found.flatMap((mesh) => this.taken(mesh, parser.associations.get(mesh)?.primitives ?? 0));
+    const meshes = this.whole ? joined(model, taken) : taken;
     meshes.forEach((mesh) => this.dress(mesh));
     const before = this.model && this.box;
     if (this.model) this.scene.remove(this.model);
@@ -78,6 +80,7 @@ export class View {
     if (this.spread) this.explode(this.spread);
     if (this.shownStorey) this.storey(this.shownStorey);
     this.canvas.dataset.parts = String(this.whole ? found.length : meshes.length);
+    this.canvas.dataset.drawn = String(this.renderer.info.render.calls);
     this.canvas.dataset.shown = String(Number(this.canvas.dataset.shown || 0) + 1);
   }
 
@@ -114,6 +117,7 @@ export class View {
       ? new MeshStandardMaterial({ ...CLEAR, color: color.clone().multiply(new Color("#b9cdd0")) })
       : new MeshStandardMaterial({ color, map: sharpened(map), roughness, metalness: Math.min(metalness, 0.3), flatShading });
     mesh.userData.plain = mesh.material.emissive.clone();
+    if (mesh.isInstancedMesh) return;
     const edges = new LineSegments(this.once(mesh.geometry.uuid, () => new EdgesGeometry(bare(mesh.geometry), SHARP)), INK);
     edges.raycast = () => {};
     mesh.add(edges);
@@ -210,7 +214,7 @@ export class View {
 
   // Look at a node square on, from the side that it is turned to (1) or from behind (-1).
   face(entry, side) {
-    const own = this.meshes?.find((mesh) => mesh.userData.thing.entry === entry);
+    const own = this.meshes?.find((mesh) => mesh.userData.thing?.entry === entry);
     if (!own) return;
     const box = new Box3().setFromObject(own);
     const out = new Vector3().setFromMatrixColumn(own.matrixWorld, 2).normalize().multiplyScalar(side);
@@ -272,6 +276,7 @@ export class View {
 
   paint() {
     this.meshes?.forEach((mesh) => {
+      if (mesh.isInstancedMesh) return paintMany(mesh, this.lit);
       const on = this.lit(mesh.userData.thing);
       if (!mesh.material.emissive) return mesh.material.color.set(on ? "#e7b092" : "#fbfaf6");
       mesh.material.emissive.copy(on ? EMBER : mesh.userData.plain);
@@ -299,12 +304,12 @@ export class View {
       return ray.intersectObjects(this.meshes, false)[0] || null;
     };
     this.canvas.addEventListener("pointermove", (event) => {
-      if (event.buttons === 0) this.tell("over", under(event)?.object.userData.thing || null);
+      if (event.buttons === 0) this.tell("over", thingOf(under(event)));
     });
     this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
     this.canvas.addEventListener("click", (event) => {
       const hit = under(event);
-      this.tell("pick", hit?.object.userData.thing || null, hit ? told(hit) : "");
+      this.tell("pick", thingOf(hit), hit ? told(hit) : "");
     });
   }
 
@@ -316,6 +321,12 @@ export class View {
     cancelAnimationFrame(this.asked);
     this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera));
   }
+}
+
+// What a hit stands for: its mesh, or the one of many that it is.
+function thingOf(hit) {
+  const { thing, things } = hit?.object.userData || {};
+  return (things ? things[hit.instanceId] : thing) || null;
 }
 
 // What was hit: a part of a node, or the size and lower left corner of a part, in millimetres of the unit.
