@@ -30,11 +30,13 @@ def click(page, x, y):
 
 
 def drag(page, start, end):
-    page.mouse.move(*page.evaluate(ON_PLAN, list(start)))
+    before, behind = (page.evaluate(ON_PLAN, list(point)) for point in (start, end))
+    page.mouse.move(*before)
     page.mouse.down()
-    page.mouse.move(*page.evaluate(ON_PLAN, list(end)), steps=6)
+    page.mouse.move(*behind, steps=6)
     page.mouse.up()
     settled(page)
+    page.wait_for_timeout(500)  # what was dragged is picked then, and the page laid out for it
 
 
 @pytest.fixture
@@ -52,7 +54,7 @@ def empty(page, sign_in, person):
     sign_in()
     page.get_by_label("Name of a new project").fill("Net loft")
     page.keyboard.press("Enter")
-    page.locator("#plan").wait_for()
+    page.locator(".bench:not([inert]) #plan").wait_for()
     made = Project.objects.get(name="Net loft")
     return page, made
 
@@ -81,6 +83,7 @@ def test_lengths_and_angles_are_typed_while_drawing(empty):
     page, project = empty
     page.keyboard.press("w")
     click(page, 1000, 1000)
+    page.locator("#drafting circle").wait_for(state="attached")
     page.keyboard.type("4")
     length = page.get_by_label("Length", exact=True).last
     length.fill("long")
@@ -277,8 +280,10 @@ def test_many_units_of_a_kind_are_drawn_at_once(page, sign_in, project):
     assert 0 < int(canvas.get_attribute("data-drawn")) <= 30
     page.get_by_role("button", name="Outside", exact=True).click()
     page.get_by_role("button", name="From outside").click()
-    page.wait_for_timeout(400)
     box = canvas.bounding_box()
-    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-    page.locator("#picked:not(:empty)").wait_for()
+    for _ in range(20):  # as soon as it has turned there
+        page.wait_for_timeout(300)
+        page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        if page.locator("#picked").inner_text():
+            break
     assert page.locator("#picked").inner_text().startswith(("placements.p", "walls.long"))

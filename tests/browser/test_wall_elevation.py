@@ -150,6 +150,7 @@ def test_an_opening_with_the_focus_is_picked_by_key(wall, project):
 def test_a_unit_is_put_where_somebody_clicks(wall, project):
     """On the court wall from inside: 2 m along its own line from outside, in line with the sill that is there."""
     wall.locator("#line-court").click()
+    wall.locator("[id='hole-placements.changing-room-window']").wait_for()
     wall.get_by_role("button", name="Inside", exact=True).click()
     wall.get_by_label("The wall from inside").wait_for()
     wall.get_by_label("Unit to put where you click").select_option("porthole")
@@ -175,8 +176,8 @@ def test_a_pier_is_locked_on_the_strip(wall, project):
     settled(wall)
     assert "wide" in wall.locator("#message").inner_text()  # the clubroom's window leaves no room for another
     wall.locator("#line-court").click()
-    wall.locator(".hole").first.click()
-    wall.locator(".hole.chosen").wait_for()
+    wall.locator("[id='hole-placements.changing-room-window']").click()
+    wall.locator("[id='hole-placements.changing-room-window'].chosen").wait_for()
     wall.get_by_role("button", name="Put another like it behind it").click()
     settled(wall)
     lock = wall.locator("#elevation .lock")
