@@ -287,3 +287,22 @@ def test_many_units_of_a_kind_are_drawn_at_once(page, sign_in, project):
         if page.locator("#picked").inner_text():
             break
     assert page.locator("#picked").inner_text().startswith(("placements.p", "walls.long"))
+
+
+def test_two_points_on_the_plan_are_measured(site, project):
+    before = walls(project)
+    site.keyboard.press("m")
+    for x, y in ((20, -30), (5980, 20)):
+        click(site, x, y)
+        site.wait_for_timeout(300)
+    site.locator("#measured text", has_text="6000 mm").wait_for()
+    for mouse, place in ((site.mouse.down, (3000, 100)), (site.mouse.up, (3400, 400))):
+        site.mouse.move(*site.evaluate(ON_PLAN, list(place)))
+        mouse()
+    assert site.locator(".bench[data-pending]").count() == 0
+    assert walls(project) == before
+    site.get_by_role("button", name="Outside", exact=True).click()
+    site.locator("#elevation").wait_for()
+    assert site.locator("#measure").get_attribute("aria-pressed") == "true"
+    site.keyboard.press("Escape")
+    assert site.locator("#measured circle").count() == 0

@@ -13,6 +13,7 @@ urlpatterns = [
     path("projects/<int:project>/edit/", views.edit, name="site-edit"),
     path("projects/<int:project>/site.glb", views.site_glb, name="site-view"),
     path("projects/<int:project>/audit/", views.audit, name="site-audit"),
+    path("projects/<int:project>/measure/", views.measure, name="site-measure"),
     path("projects/<int:project>/underlay/", views.underlay, name="site-underlay"),
     path("projects/<int:project>/fit/", fit.bench, name="fit"),
     path("projects/<int:project>/schedule/in/", schedule.take_in, name="schedule-in"),

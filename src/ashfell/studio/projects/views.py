@@ -21,6 +21,7 @@ from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
 from ashfell.core.site.listing import Listing, entry_of, listing
+from ashfell.core.site.measure import outlines, snap
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
 from ashfell.core.site.say.placement import Around, say_placement
 from ashfell.core.site.settle import Levels
@@ -32,6 +33,7 @@ from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
+from ashfell.studio.measure import measured, points_of
 from ashfell.studio.projects.schedule import sheet as schedule_sheet
 from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
@@ -205,6 +207,17 @@ def site_glb(request: HttpRequest, project: int) -> HttpResponse:
         built = opened_all(built, int(opened))
     content = glb.write_scene(built.site.name, built.scene, built.site.finishes, jpeg)
     return handed_over(request, content, "model/gltf-binary", "site.glb")
+
+
+@require_POST
+def measure(request: HttpRequest, project: int) -> HttpResponse:
+    """Points on the plan or on the elevation of a wall snapped to what they are near, and the distance between two."""
+    record = record_of(request.user, project, "site", "site")
+    asked = points_of(request)
+    scene, wall = _kept(record).scene, request.POST.get("host", "")
+    named = wall if request.POST.get("side") in get_args(Looks) and wall in scene.standing else ""
+    shown = outlines(scene, request.POST.get("at", ""), named)
+    return measured([snap(shown, point, asked.reach) for point in asked.points], record.project.style)
 
 
 @require_GET

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from math import isfinite
 from typing import Any
 
@@ -22,7 +21,7 @@ from ashfell.core.kinds.roles import ROLES, Role
 from ashfell.core.unit import Unit
 from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.effects import effects
-from ashfell.core.unit.measure import distance, snap
+from ashfell.core.unit.measure import snap
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
@@ -34,6 +33,7 @@ from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, saved
+from ashfell.studio.measure import measured, points_of
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 from ashfell.studio.units.sheet import drawn, drawn_points
 
@@ -286,15 +286,6 @@ def _uses(unit: Unit, role: Role) -> bool:
 @require_POST
 def measure(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Points on the drawing snapped to what they are near, and the exact distance between two of them."""
-    record = record_of(request.user, project, "unit", key)
-    try:
-        points = [(float(u), float(v)) for u, v in json.loads(request.POST.get("points", "[]"))][:2]
-        reach = float(request.POST.get("reach", "10"))
-        if not all(map(isfinite, (reach, *(value for point in points for value in point)))):
-            raise ValueError("a place that is not a number")
-    except (ValueError, TypeError, RecursionError):
-        return JsonResponse({"snapped": [], "text": ""}, status=422)
+    record, asked = record_of(request.user, project, "unit", key), points_of(request)
     layout = unit_of(record.data).layout
-    snapped = [snap(layout, point, reach) for point in points]
-    text = distance(snapped[0], snapped[1], record.project.style) if len(snapped) == 2 else ""
-    return JsonResponse({"snapped": [[float(u), float(v)] for u, v in snapped], "text": text})
+    return measured([snap(layout, point, asked.reach) for point in asked.points], record.project.style)

@@ -2,22 +2,23 @@
 // The ends of walls, dragged on the plan or moved with the arrow keys; walls that meet there go with them.
 
 import { onArrows, onDrag } from "./gestures.js";
-import { drawing } from "./page.js";
+import { drawing, isTaken } from "./page.js";
 import { MM } from "./sheets.js";
-import { point, snapped, spotOf } from "./snapping.js";
+import { apart, ends, point, snapped, spotOf } from "./snapping.js";
 
 /** @param {import("./entries.js").Entries} entries */
 export function movingEnds(entries) {
   onDrag("[data-end]", {
     first: true,
     start: (element) => {
-      if (drawing().classList.contains("drawing")) return null;
+      if (isTaken()) return null;
       const handle = /** @type {SVGElement} */ (element);
       handle.focus();
-      return { handle, from: spotOf(handle), to: spotOf(handle) };
+      const from = spotOf(handle);
+      return { handle, from, to: from, others: ends().filter((end) => apart(end, from) > 1) };
     },
     move: (held, event) => {
-      const to = snapped(event, null, held.from);
+      const to = snapped(event, null, held.others);
       if (to[0] === held.to[0] && to[1] === held.to[1]) return;
       held.to = to;
       void entries.send({ entry: held.handle.dataset.end || "", value: point(to), keep: "0" }, held.handle);

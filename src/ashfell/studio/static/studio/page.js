@@ -10,6 +10,9 @@ export const byId = (id) => /** @type {HTMLInputElement} */ (document.getElement
 /** The drawing that is shown: a unit, a wall, or the plan. */
 export const drawing = () => /** @type {SVGSVGElement} */ (/** @type {unknown} */ (document.querySelector("#elevation, #plan")));
 
+/** Whether a press on the drawing is taken for something else than what is pressed: drawing walls, putting a unit, measuring. */
+export const isTaken = () => ["drawing", "measuring"].some((use) => drawing().classList.contains(use));
+
 /** The drawing of the unit. */
 export const elevation = () => /** @type {SVGSVGElement} */ (/** @type {unknown} */ (document.getElementById("elevation")));
 

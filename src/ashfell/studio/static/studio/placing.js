@@ -2,7 +2,7 @@
 // Openings moved on the elevation of their wall or on the plan, walls shifted there: dragged, or with the arrow keys.
 
 import { onArrows, onDrag } from "./gestures.js";
-import { drawing } from "./page.js";
+import { drawing, isTaken } from "./page.js";
 import { MM } from "./sheets.js";
 
 /** @typedef {{ thing: SVGElement, x: number, y: number, right: number, up: number }} Held */
@@ -36,7 +36,7 @@ export function placing(entries, look) {
   /** @type {import("./gestures.js").Drag<Held>} */
   const drag = {
     start: (element, event) => {
-      if (drawing().classList.contains("drawing")) return null;
+      if (isTaken()) return null;
       const thing = /** @type {SVGElement} */ (element);
       thing.focus();
       return { thing, x: event.clientX, y: event.clientY, right: 0, up: 0 };

@@ -16,12 +16,11 @@ const LEAST = 6; // CSS pixels of a step of the grid
 /**
  * @param {MouseEvent} event
  * @param {Place | null} from what angle and length are told from
- * @param {Place} [left] an end that is being moved, which snaps to nothing there
+ * @param {Place[]} [others] the ends it snaps to; those drawn now when nothing is said
  * @returns {Place}
  */
-export function snapped(event, from, left) {
+export function snapped(event, from, others = ends()) {
   const here = inUnit(drawing(), pointOn(drawing(), event));
-  const others = ends().filter((end) => !left || apart(end, left) > 1);
   const end = others.find((one) => apart(one, here) < NEAR / scale());
   if (end) return end;
   const near = IN_LINE / scale();
@@ -68,7 +67,7 @@ export const lastEnd = () => ends().at(-1) || null;
 /** @param {Place | null} place */
 export const isClosed = (place) => place !== null && ends().filter((end) => apart(end, place) < 1).length > 1;
 /** @type {(a: Place, b: Place) => number} */
-const apart = (a, b) => Math.hypot(a[0] - b[0], a[1] - b[1]);
+export const apart = (a, b) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 /** @type {(value: number, step: number) => number} */
 const round = (value, step) => tidy(Math.round(value / step) * step);
 /** @param {number} value */
