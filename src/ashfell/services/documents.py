@@ -25,6 +25,7 @@ from ashfell.core.base.registry import schema_of
 from ashfell.core.finish import Finish
 from ashfell.core.kinds.curve import CURVES
 from ashfell.core.kinds.filling import FILLINGS
+from ashfell.core.kinds.hardware import HARDWARE
 from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.site import draw, enclosed, schedule
 from ashfell.core.site import edit as site_edit
@@ -314,7 +315,7 @@ def taken_in(content: bytes) -> Data:
 
 def schema(kind: str) -> Data:
     """The JSON Schema of a kind of document: ``unit``, ``site`` or ``finish``."""
-    return schema_of(KINDS[kind], *(() if kind == "finish" else (FILLINGS, OUTLINES, CURVES)))
+    return schema_of(KINDS[kind], *(() if kind == "finish" else (FILLINGS, OUTLINES, CURVES, HARDWARE)))
 
 
 def finish_of(data: Mapping[str, Any]) -> Finish:

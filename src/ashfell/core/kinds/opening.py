@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 from ashfell.core.base.registry import KeyOf, Registry
 
 if TYPE_CHECKING:
-    from ashfell.core.kinds.fillings.sash import Sash
+    from ashfell.core.kinds.fillings.hung import Hung
     from ashfell.core.kinds.fillings.sliders import Sliders
     from ashfell.core.unit.layout import Light, Rect
 
@@ -81,11 +81,13 @@ class Turning:
         Whether it can be tilted instead of turned.
     moves : bool
         Whether it opens at all.
+    stacked : bool
+        Whether it is parted across, each part opened by itself.
     """
 
     key: str
     words: str
-    hinge: Callable[[Sash, Hand, Bounds], Hinge | None]
+    hinge: Callable[[Hung, Hand, Bounds], Hinge | None]
     operation: Callable[[str], str]
     order: int
     pair: bool = False
@@ -95,8 +97,9 @@ class Turning:
     stopped: bool = True
     tilts: bool = False
     moves: bool = True
+    stacked: bool = False
 
-    def swings_in(self, fill: Sash) -> bool:
+    def swings_in(self, fill: Hung) -> bool:
         """Whether a sash swings inwards."""
         return fill.swing == "in" if self.swings else self.inwards
 

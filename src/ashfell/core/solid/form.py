@@ -170,6 +170,21 @@ class Carved(Form):
         return self.longest
 
 
+@dataclass(frozen=True, eq=False)
+class Placed(Form):
+    """A form where it stands: moved, or turned into its mirror image, by ``matrix`` (4, 4)."""
+
+    form: Form
+    matrix: Floats
+
+    def solids(self) -> list[Solid]:
+        return [solid.moved(self.matrix) for solid in self.form.solids()]
+
+    @property
+    def length(self) -> float:
+        return self.form.length
+
+
 def members(corners: Floats, section: Section, runs: Sequence[Run]) -> list[list[Sweep]]:
     """For each loop its members, mitred where they meet.
 

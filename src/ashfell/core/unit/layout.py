@@ -62,7 +62,7 @@ class Ring:
 
     key: str
     entry: str
-    role: Literal["frame", "sash"]
+    role: Literal["frame", "sash", "leaf"]
     loop: Loop
     faces: Floats
     clear: Loop
@@ -88,7 +88,7 @@ class Ring:
     @cached_property
     def least_face(self) -> Fraction:
         """The narrowest face of its members, mm."""
-        return min(face for face in self.exact_faces if face)
+        return min((face for face in self.exact_faces if face), default=Fraction(0))
 
     @cached_property
     def bare(self) -> frozenset[str]:
@@ -275,6 +275,8 @@ class SashLayout:
     """Where its hinges are on the elevation, for opening symbols: two points, none for a sliding sash."""
     slides: tuple[float, float] = (0.0, 0.0)
     """How far it slides when it is fully open, mm."""
+    entry: str = ""
+    """Its own address, where that is not one of those in ``each``."""
 
     def key_in(self, light: Light) -> str:
         """Its key in its unit: that of its light and its name."""
@@ -282,6 +284,8 @@ class SashLayout:
 
     def entry_in(self, light: Light) -> str:
         """Its address: that of its filling, or where there are several that of its own entry in it."""
+        if self.entry:
+            return self.entry
         return f"{light.entry}.each.{self.name.replace(' ', '-')}" if self.name else light.entry
 
 

@@ -20,7 +20,7 @@ from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import Length, LengthError, Style, named, show
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit.make import made
-from ashfell.core.unit.starts import STARTS, start_from
+from ashfell.core.unit.starts import GROUPS, STARTS, start_from
 from ashfell.core.unit.words import differences
 from ashfell.formats import svg
 from ashfell.formats.paths import Found, read_paths
@@ -54,7 +54,7 @@ def library(request: HttpRequest, project: int) -> HttpResponse:
         "nav": "units",
         "rows": rows,
         "asked": asked,
-        "starts": STARTS.items(),
+        "starts": [(group, [(key, one) for key, one in STARTS.items() if one.group == group]) for group in GROUPS],
         "templates": _templates(request, owner),
         "tags": sorted({tag for row in map(_row, owner.units) for tag in row["tags"]}),
     }

@@ -28,9 +28,11 @@ from ashfell.core.unit.members.own_section import LEAST_WEB
 from ashfell.core.unit.solve.body import Solving
 
 if TYPE_CHECKING:
-    from ashfell.core.kinds.fillings.sash import Sash
+    from ashfell.core.kinds.fillings.hung import Hung
 
 FAR = 1e5
+LEAST_HALF = Fraction(50)
+"""The least that is left for the other of two, mm."""
 
 
 class Meeting(Document):
@@ -45,7 +47,7 @@ class Meeting(Document):
 
 
 @dataclass(frozen=True)
-class Leaf:
+class Half:
     """One of a pair: the hand that it hangs on, whether it opens first, and what it is made of."""
 
     hand: Hand
@@ -54,8 +56,8 @@ class Leaf:
 
 
 def pair_of(
-    light: Light, fill: Sash, solving: Solving, planes: tuple[Fraction, Fraction], whole: Loop, rect: Rect
-) -> tuple[Leaf, Leaf]:
+    light: Light, fill: Hung, solving: Solving, planes: tuple[Fraction, Fraction], whole: Loop, rect: Rect
+) -> tuple[Half, Half]:
     """The leaves of a pair, the left one first: ``planes`` are their front and back, ``whole`` and ``rect`` the outline
     and the size of both together.
 
@@ -65,7 +67,8 @@ def pair_of(
         When a leaf has no room, or its stile is too narrow to be rebated.
     """
     lap = fill.meeting.lap.mm if fill.meeting.kind == "rebated" else Fraction(0)
-    middle, apart = rect.x + rect.width / 2, (fill.clearance.mm - lap) / 2
+    apart = (fill.clearance.mm - lap) / 2
+    middle = rect.x + first_size(light, fill, rect.width, apart, fill.hand == "left") + apart
     left = _leaf(light, fill, solving, planes, (whole, rect), ("left", rect.x, middle - apart))
     right = _leaf(light, fill, solving, planes, (whole, rect), ("right", middle + apart, rect.right))
     if fill.meeting.kind == "rebated":
@@ -78,14 +81,67 @@ def pair_of(
     return left, right
 
 
+def first_size(light: Light, fill: Hung, size: Fraction, apart: Fraction, from_start: bool) -> Fraction:
+    """How wide the first of two is that share a size, mm, counted from the left or the foot: half, or what is given to
+    the ``active`` one.
+
+    Raises
+    ------
+    Refusal
+        When the given size leaves nothing for the other.
+    """
+    if fill.active is None:
+        return size / 2 - apart
+    own = fill.active.mm
+    most = size - 2 * apart - LEAST_HALF
+    if own > most:
+        raise Refusal(
+            f"{light.entry}.active",
+            "room for both parts",
+            f"Of {exact_mm(size)} a part of {exact_mm(own)} leaves {exact_mm(size - 2 * apart - own)} for the other.",
+            f"Make it at most {exact_mm(most)}, or leave it out for two halves." if most > 0 else "Leave it out.",
+            most if most > 0 else None,
+        )
+    return own if from_start else size - own - 2 * apart
+
+
+def parted(
+    light: Light, fill: Hung, solving: Solving, planes: tuple[Fraction, Fraction], both: tuple[Loop, Rect]
+) -> list[tuple[str, Body]]:
+    """The parts of a leaf that is parted across, the lower one first, by name.
+
+    Raises
+    ------
+    Refusal
+        When one has no room.
+    """
+    whole, rect = both
+    apart = fill.clearance.mm / 2
+    lower = first_size(light, fill, rect.height, apart, True)
+    found = []
+    for name, low, high in (("lower", rect.y, rect.y + lower), ("upper", rect.y + lower + 2 * apart, rect.head)):
+        bottom, top = (float(low), 1e7) if name == "upper" else (-1e7, float(high))
+        part = band(whole, 1, bottom, top, "sill", "head")
+        if not part:
+            raise Refusal(
+                f"{light.entry}.kind",
+                "a light that takes both parts",
+                f"The {name} part has no room in the light.",
+                "Hang a single leaf, or choose another filling.",
+            )
+        own = Rect(rect.x, low, rect.width, high - low)
+        found.append((name, sash_body(light, part[0], own, planes, name, solving)))
+    return found
+
+
 def _leaf(
     light: Light,
-    fill: Sash,
+    fill: Hung,
     solving: Solving,
     planes: tuple[Fraction, Fraction],
     both: tuple[Loop, Rect],
     place: tuple[Hand, Fraction, Fraction],
-) -> Leaf:
+) -> Half:
     (whole, rect), (hand, low, high) = both, place
     left, right = (float(low), 1e7) if hand == "right" else (-1e7, float(high))
     halved = band(whole, 0, left, right, "left", "right")
@@ -97,10 +153,10 @@ def _leaf(
             "Hang a single sash, or choose another filling.",
         )
     body = sash_body(light, halved[0], Rect(low, rect.y, high - low, rect.height), planes, hand, solving)
-    return Leaf(hand, hand == fill.hand, body)
+    return Half(hand, hand == fill.hand, body)
 
 
-def _check_lap(light: Light, fill: Sash, body: Body) -> None:
+def _check_lap(light: Light, fill: Hung, body: Body) -> None:
     ring, lap = body.ring, fill.meeting.lap.mm
     face = ring.least_face
     most = face - (ring.seat.rebate if ring.seat else Fraction(0)) - LEAST_WEB
@@ -115,7 +171,7 @@ def _check_lap(light: Light, fill: Sash, body: Body) -> None:
         )
 
 
-def _rebated(fill: Sash, leaf: Leaf, middle: float) -> Leaf:
+def _rebated(fill: Hung, leaf: Half, middle: float) -> Half:
     """A leaf with what the other laps cut out of it: behind the lip of the one that opens first, before that of the
     other."""
     ring, half_lap, gap = leaf.body.ring, float(fill.meeting.lap.mm) / 2, float(fill.clearance.mm) / 2
@@ -126,7 +182,7 @@ def _rebated(fill: Sash, leaf: Leaf, middle: float) -> Leaf:
     edge = middle - side * (half_lap + gap)
     low, high = (edge, FAR) if side > 0 else (-FAR, edge)
     block = manifold3d.Manifold.cube([high - low, 2 * FAR, outer[1] - outer[0]]).translate([low, -FAR, outer[0]])
-    own = f"sash.{ring.key}."
+    own = f"{ring.role}.{ring.key}."
     cut = tuple(
         replace(member, form=Carved(partial(_less, member.form, block), member.form.length))
         if member.id.startswith(own)
@@ -147,7 +203,7 @@ def _less(form: Form, block: manifold3d.Manifold) -> list[Solid]:
     return made
 
 
-def _planted(light: Light, fill: Sash, leaf: Leaf, whole: Loop, middle: float, solving: Solving) -> Leaf:
+def _planted(light: Light, fill: Hung, leaf: Half, whole: Loop, middle: float, solving: Solving) -> Half:
     """The leaf that opens first with a stile planted on the face it swings to, over the gap."""
     if not leaf.first:
         return leaf
@@ -159,10 +215,10 @@ def _planted(light: Light, fill: Sash, leaf: Leaf, whole: Loop, middle: float, s
         else (-float(ring.front), thick - float(ring.front))
     )
     stile = Member(
-        f"sash.{ring.key}.planted",
+        f"{ring.role}.{ring.key}.planted",
         f"{light.entry}.meeting",
-        "sash",
-        solving.finishes.of("sash"),
+        ring.role,
+        solving.finishes.of(ring.role),
         ALONG_V,
         Region(region, low, high),
         ring.key,
@@ -170,12 +226,16 @@ def _planted(light: Light, fill: Sash, leaf: Leaf, whole: Loop, middle: float, s
     return replace(leaf, body=replace(leaf.body, members=(*leaf.body.members, stile)))
 
 
-def opens_after(fill: Sash, leaf: Leaf, angle: float) -> bool:
+def opens_after(fill: Hung, leaf: Half, angle: float) -> bool:
     """Whether a leaf can open while the other stands at an angle, degrees: the one that opens first always, the other
     once that is out of its way."""
-    if leaf.first or fill.meeting.kind == "gap":
+    if leaf.first:
         return True
-    lapped = fill.meeting.lap.mm if fill.meeting.kind == "rebated" else fill.meeting.width.mm / 2
+    lapped = {
+        "gap": fill.depth.mm,
+        "rebated": fill.meeting.lap.mm,
+        "planted": fill.meeting.width.mm / 2,
+    }[fill.meeting.kind]
     bounds = leaf.body.ring.loop.bounds
     share = float(lapped + fill.clearance.mm) / (bounds[2] - bounds[0])
     return abs(angle) >= degrees(acos(max(-1.0, 1 - share)))

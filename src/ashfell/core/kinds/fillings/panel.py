@@ -108,7 +108,7 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
         worked = [(0.0, shows + margin - x, front + rise - y) for x, y in edge_points(fill.edge)]
         profile = [(0.0, shows, front), (0.0, shows, front + rise), *worked, (0.0, shows + margin, front)]
         naming = ("panel", f"moulding.{light.key}", light.entry, finish)
-        yield from strips(light, np.zeros(len(bed.pane)), profile, naming, everywhere=True)
+        yield from strips(light, np.zeros(len(bed.pane)), profile, naming, frozenset())
 
 
 def _say(w: Writer, path: str, light: Light) -> None:

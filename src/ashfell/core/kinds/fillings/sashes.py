@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from fractions import Fraction
-from typing import Annotated, Any
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -17,6 +17,7 @@ from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FillEntry
+from ashfell.core.kinds.hardware import OneHardware, hardware_members, say_hardware
 from ashfell.core.kinds.opening import Hand
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Member
@@ -59,11 +60,14 @@ class Sashes(FillEntry):
     setback: Gap = mm("0")
     clearance: Gap = mm("4")
     edge: Edge = Edge()
+    joint: Literal["mitred", "jambs", "head"] = "mitred"
     section: OwnSection | None = None
     opened: Percent = 0.0
     glazing: Glazing | None = None
     content: Cell = Field(default_factory=Cell)
     each: Annotated[dict[Key, OneSash], Field(max_length=8)] = {}
+    hardware: Annotated[tuple[OneHardware, ...], Field(max_length=24)] = ()
+    role: ClassVar[Literal["sash", "leaf"]] = "sash"
 
     def one(self, name: str) -> OneSash:
         """What a sash of a name has of its own."""
@@ -155,12 +159,13 @@ def sash_body(
     ring = Ring(
         light.key if name == "sash" else f"{light.key}.{name}",
         light.entry,
-        "sash",
+        fill.role,
         loop,
         along,
         clear,
         *planes,
         worked(fill),
+        fill.joint,
         section=own_section(fill.section, f"{light.entry}.section"),
         own_sides=frozenset(own),
         glazing=glazing,
@@ -168,7 +173,7 @@ def sash_body(
     )
     content, entry = (one.content, mine) if one.content else (fill.content, light.entry)
     where = entry_below(entry, "content"), f"{light.key}.{name}."
-    return solving.body(content, ring, rect, _extent(clear, rect, fill.face.mm, own), where)
+    return solving.body(content, ring, rect, ring_extent(clear, rect, fill.face.mm, own), where)
 
 
 def _glazing_of(light: Light, fill: Sashes, name: str) -> tuple[Glazing, str]:
@@ -193,8 +198,8 @@ def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
     return Refusal(f"{light.entry}.face", refusal.rule, message, refusal.remedy, refusal.nearest)
 
 
-def _extent(clear: Loop, rect: Rect, face: Fraction, own: Mapping[str, Fraction]) -> Extent:
-    """The bounds of a sash's clear opening; exact where they lie one face inside its outer size."""
+def ring_extent(clear: Loop, rect: Rect, face: Fraction, own: Mapping[str, Fraction]) -> Extent:
+    """The bounds of a ring's clear opening; exact where they lie one face inside its outer size."""
     extent: Extent = {}
     for k, (axis, ends) in enumerate(zip(AXES, (("left", "right"), ("sill", "head")), strict=True)):
         low, high = (rect.x, rect.right) if axis == "columns" else (rect.y, rect.head)
@@ -211,6 +216,9 @@ def sash_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[
     """All that the sashes of a light are made of; what an opened one holds moves with it."""
     for sash in light.sashes:
         for member in sash.body.members:
+            yield replace(member.moved(sash.motion), sash=sash.key_in(light))
+    if isinstance(light.fill, Sashes):
+        for sash, member in hardware_members(light, light.fill, finishes):
             yield replace(member.moved(sash.motion), sash=sash.key_in(light))
 
 
@@ -261,6 +269,7 @@ def fresh_sizes(data: Data, fill: Data, depths: Iterable[tuple[str, Fraction]], 
     fill |= usual
 
 
+JOINTS = {"mitred": "mitred", "jambs": "with stiles running through", "head": "with rails running through"}
 RAILS = {"sill": "bottom rail", "head": "top rail"}
 
 
@@ -313,6 +322,8 @@ def say_ring(w: Writer, path: str, light: Light, handed: bool = False) -> None:
         w.length(f"{path}.clearance", fill.clearance, "Clearance of the sash"),
         "clear all round,",
         w.section(path, fill.section, w.edge(f"{path}.edge", fill.edge, "Sash"), "the sash"),
+        ", joints",
+        w.choice(f"{path}.joint", fill.joint, JOINTS, "Joints of the ring"),
         ". Opened",
         w.number(f"{path}.opened", fill.opened, "Opened in percent"),
         "%.",
@@ -333,3 +344,4 @@ def say_ring(w: Writer, path: str, light: Light, handed: bool = False) -> None:
             ]
     inside = Action(f"{path}.content", "Into the sash", "Look at what the sash holds", looks="at")
     w.say(f"{path}.sides", *own, inside, nested=True)
+    say_hardware(w, path, fill)

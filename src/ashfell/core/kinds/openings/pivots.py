@@ -7,17 +7,17 @@ from typing import TYPE_CHECKING
 from ashfell.core.kinds.opening import TURNINGS, Bounds, Hand, Hinge, Turning
 
 if TYPE_CHECKING:
-    from ashfell.core.kinds.fillings.sash import Sash
+    from ashfell.core.kinds.fillings.hung import Hung
 
 DEGREES = 80.0
 """How far they turn (common practice, no source)."""
 
 
-def _level(fill: Sash, hand: Hand, bounds: Bounds) -> Hinge:
+def _level(fill: Hung, hand: Hand, bounds: Bounds) -> Hinge:
     return Hinge(False, (bounds[1] + bounds[3]) / 2, -DEGREES, pivots=True)
 
 
-def _upright(fill: Sash, hand: Hand, bounds: Bounds) -> Hinge:
+def _upright(fill: Hung, hand: Hand, bounds: Bounds) -> Hinge:
     return Hinge(True, (bounds[0] + bounds[2]) / 2, DEGREES if hand == "left" else -DEGREES, pivots=True)
 
 

@@ -8,13 +8,13 @@ from ashfell.core.kinds.opening import TURNINGS, Bounds, Hand, Hinge, Turning
 from ashfell.core.kinds.openings.side_hung import hinge as side_hinge
 
 if TYPE_CHECKING:
-    from ashfell.core.kinds.fillings.sash import Sash
+    from ashfell.core.kinds.fillings.hung import Hung
 
 TILT = 12.0
 """How far it tilts, degrees (common practice, no source)."""
 
 
-def _hinge(fill: Sash, hand: Hand, bounds: Bounds) -> Hinge:
+def _hinge(fill: Hung, hand: Hand, bounds: Bounds) -> Hinge:
     return Hinge(False, bounds[1], TILT) if fill.tilted else side_hinge(fill, hand, bounds)
 
 

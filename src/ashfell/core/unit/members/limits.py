@@ -94,6 +94,8 @@ def _bar_backs(cell: Cell, path: str) -> Iterator[tuple[Fraction, Fraction, str]
 
 def check_plain(ring: Ring) -> None:
     """Refuse a ring without rebates that its edge or own section does not leave whole."""
+    if not ring.faces.any():
+        return
     if ring.section:
         fitted_section(ring.section, float(ring.least_face), float(ring.back - ring.front), f"{ring.entry}.section")
         return

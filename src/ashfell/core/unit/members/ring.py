@@ -45,6 +45,8 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
     Refusal
         When its profile leaves nothing somewhere, or it is to be butted and has not four straight sides.
     """
+    if not ring.faces.any():
+        return []
     profile, section = ring_profile(ring)
     bare = ring.faces == 0 if ring.bare else None
     corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
@@ -53,8 +55,8 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
     forms: Sequence[Form] = members(corners, section, runs_of(ring.loop))[0]
     if ring.joint != "mitred":
         forms = _butted(ring, profile, section)
-    stem = ring.role if not ring.key else f"{ring.role}.{ring.key}" if ring.role == "sash" else f"ring.{ring.key}"
-    light = ring.key if ring.role == "sash" else ""
+    stem = ring.role if not ring.key else f"ring.{ring.key}" if ring.role == "frame" else f"{ring.role}.{ring.key}"
+    light = "" if ring.role == "frame" else ring.key
     return [
         Member(f"{stem}.{name}", ring.entry, ring.role, finishes.of(ring.role), grain, form, light)
         for (name, grain), form, (tag, _, _) in zip(names_of(ring.loop), forms, ring.loop.runs(), strict=True)
@@ -201,16 +203,18 @@ Naming = tuple[str, str, str, str]
 """Role, what ids begin with, entry, finish."""
 
 
-def strips(light: Light, by: Floats, profile: Profile, naming: Naming, everywhere: bool = False) -> Iterator[Member]:
-    """Plain members round a light: ``profile`` laid by distances of its own for each edge, (c,) mm; none where its ring
-    has no member, unless they are ``everywhere``."""
+def strips(
+    light: Light, by: Floats, profile: Profile, naming: Naming, bare: frozenset[str] | None = None
+) -> Iterator[Member]:
+    """Plain members round a light: ``profile`` laid by distances of its own for each edge, (c,) mm; none along sides
+    that are ``bare``, which are those where its ring has no member when nothing is said."""
     role, stem, entry, finish = naming
-    without = frozenset() if everywhere else light.ring.bare
-    bare = np.array([tag in without for tag in light.loop.tags])
-    if bare.all():
+    without = light.ring.bare if bare is None else bare
+    left_out = np.array([tag in without for tag in light.loop.tags])
+    if left_out.all():
         return
-    kept, section = oriented(profile, float(by[~bare][0]))
-    corners = ring_corners([light.loop], by, kept, entry, bare if bare.any() else None)
+    kept, section = oriented(profile, float(by[~left_out][0]))
+    corners = ring_corners([light.loop], by, kept, entry, left_out if left_out.any() else None)
     made = members(corners, section, runs_of(light.loop))[0]
     for (name, grain), form, (tag, _, _) in zip(names_of(light.loop), made, light.loop.runs(), strict=True):
         if tag not in without:

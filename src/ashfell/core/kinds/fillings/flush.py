@@ -1,0 +1,236 @@
+"""A flush board as thick as its ring, with a viewing light of any outline in it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ashfell.core.base.document import Document, Gap, Key, Size, mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
+from ashfell.core.kinds.fillings.sashes import ring_extent, sash_members
+from ashfell.core.kinds.outline import OUTLINES, OneOutline, outline, outline_of
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import ALONG_V, Member
+from ashfell.core.plane.inset import too_far
+from ashfell.core.plane.loop import Loop
+from ashfell.core.solid.form import Region
+from ashfell.core.solid.section import Edge
+from ashfell.core.unit.document.cell import Cell
+from ashfell.core.unit.document.glazing import Glazing
+from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, Ring, SashLayout
+from ashfell.core.unit.say.writer import Action, Writer
+from ashfell.core.unit.solve.body import Solving
+
+LEAST_MARGIN = Fraction(10)
+"""The least of a board beside its viewing light, mm."""
+SHAPES = ("rectangle", "ellipse", "semicircular", "polygon")
+"""The outlines that a viewing light is offered in words; any can be given."""
+
+
+class View(Document):
+    """A viewing light: its outline, ``width`` by ``height``, its foot so much above that of the board, its left edge
+    ``across`` from the board's (null: in the middle), in a ring ``face`` wide round its ``content``."""
+
+    outline: OneOutline = Field(default_factory=lambda: outline("rectangle"))
+    width: Size = mm("250")
+    height: Size = mm("600")
+    foot: Gap = mm("1100")
+    across: Gap | None = None
+    face: Size = mm("40")
+    edge: Edge = Edge()
+    glazing: Glazing | None = None
+    content: Cell = Field(default_factory=Cell)
+
+
+class Flush(FillEntry):
+    """A flush board: as thick as its ring, or ``thickness``, set back from its face, with or without a ``view``."""
+
+    kind: Literal["flush"]
+    thickness: Size | None = None
+    setback: Gap = mm("0")
+    view: View | None = None
+    finish: Key | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Board(Content):
+    """A board: its planes as w, mm. Its viewing light is a sash that does not move."""
+
+    front: float = 0.0
+    back: float = 0.0
+
+
+def _solve(light: Light, fill: Flush, solving: Solving) -> Board:
+    """Where the board lies, and its viewing light.
+
+    Raises
+    ------
+    Refusal
+        When it is thicker than its ring leaves, or its viewing light has no room.
+    """
+    ring = light.ring
+    room = ring.back - ring.front - fill.setback.mm
+    thick = fill.thickness.mm if fill.thickness else room
+    if thick > room or room <= 0:
+        raise Refusal(
+            f"{light.entry}.{'thickness' if room > 0 else 'setback'}",
+            "a board within its ring",
+            f"A board {exact_mm(max(thick, Fraction(0)))} thick, set back {exact_mm(fill.setback.mm)}, has no room in "
+            f"a ring {exact_mm(ring.back - ring.front)} deep.",
+            f"Make it at most {exact_mm(room)} thick." if room > 0 else "Set it back 0.",
+            room if room > 0 else Fraction(0),
+        )
+    front = ring.front + fill.setback.mm
+    view = _view(light, fill.view, (front, front + thick), solving) if fill.view else None
+    sashes = (SashLayout("view", view, None, (), entry=f"{light.entry}.view"),) if view else ()
+    return Board(sashes=sashes, front=-float(front), back=-float(front + thick))
+
+
+def _view(light: Light, view: View, planes: tuple[Fraction, Fraction], solving: Solving) -> Body:
+    entry = f"{light.entry}.view"
+    left, foot, right, head = (Fraction(value).limit_denominator(10**6) for value in light.loop.bounds)
+    _check_size(light, view, (right - left, head - foot))
+    across = (right - left - view.width.mm) / 2 if view.across is None else view.across.mm
+    rect = Rect(left + across, foot + view.foot.mm, view.width.mm, view.height.mm)
+    try:
+        made = outline_of(view.outline, float(rect.width), float(rect.height))
+    except Refusal as refusal:
+        raise _at(refusal, entry) from None
+    loop = made.moved(float(rect.x), float(rect.y)).facets()
+    around = light.loop.moved(float(LEAST_MARGIN))
+    if around is None or not loop.polygon.within(Loop.through(around, light.loop.tags, light.loop.curved).polygon):
+        raise Refusal(
+            f"{light.entry}.view",
+            "a viewing light within its board",
+            f"A viewing light {exact_mm(view.width.mm)} by {exact_mm(view.height.mm)} comes nearer than "
+            f"{exact_mm(LEAST_MARGIN)} to the edge of its board.",
+            "Make it smaller, or leave it out.",
+        )
+    faces = np.full(len(loop.tags), float(view.face.mm))
+    if loop.moved(faces) is None:
+        raise too_far(loop, faces, f"{entry}.face")
+    glazing, glazing_entry = (
+        (view.glazing, f"{entry}.glazing") if view.glazing else (light.ring.glazing, light.ring.glazing_entry)
+    )
+    ring = Ring(
+        f"{light.key}.view",
+        entry,
+        "leaf" if light.ring.role == "leaf" else "sash",
+        loop,
+        faces,
+        loop.inset(faces),
+        *planes,
+        view.edge,
+        glazing=glazing,
+        glazing_entry=glazing_entry,
+    )
+    extent = ring_extent(ring.clear, rect, view.face.mm, {})
+    return solving.body(view.content, ring, rect, extent, (f"{entry}.content", f"{light.key}.view."))
+
+
+def _check_size(light: Light, view: View, board: tuple[Fraction, Fraction]) -> None:
+    """Refuse a viewing light that reaches beyond its board, with the size or the place that would not."""
+    width, height = board
+    for name, least, size, room in (
+        ("across", view.across.mm if view.across else LEAST_MARGIN, view.width.mm, width),
+        ("foot", view.foot.mm, view.height.mm, height),
+    ):
+        if least + size <= room - LEAST_MARGIN and (name == "foot" or view.across or size <= room - 2 * LEAST_MARGIN):
+            continue
+        of = "width" if name == "across" else "height"
+        place = room - LEAST_MARGIN - size
+        moved = place >= LEAST_MARGIN and (name == "foot" or view.across is not None)
+        most = room - 2 * LEAST_MARGIN if not moved and least > room / 2 else room - LEAST_MARGIN - least
+        entry, nearest = (name, place) if moved else (of, max(most, LEAST_MARGIN))
+        raise Refusal(
+            f"{light.entry}.view.{entry}",
+            "a viewing light within its board",
+            f"From {exact_mm(least)} a viewing light of {exact_mm(size)} does not end {exact_mm(LEAST_MARGIN)} before "
+            f"{exact_mm(room)}.",
+            f"Make it at most {exact_mm(nearest)}.",
+            nearest,
+        )
+
+
+def _at(refusal: Refusal, entry: str) -> Refusal:
+    """The refusal of an outline, told of the one it is of."""
+    return Refusal(
+        f"{entry}.{refusal.entry}", refusal.rule, refusal.message, refusal.remedy, refusal.nearest, refusal.position
+    )
+
+
+def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
+    assert isinstance(light.fill, Flush)
+    assert isinstance(light.content, Board)
+    region = light.loop.polygon
+    for sash in light.sashes:
+        region = region.difference(sash.body.ring.loop.polygon)
+    finish = light.fill.finish or finishes.of("panel")
+    form = Region(region, light.content.back, light.content.front)
+    yield Member(f"panel.{light.key}", light.entry, "panel", finish, ALONG_V, form, light.key)
+    yield from sash_members(light, finishes, bed)
+
+
+def _say(w: Writer, path: str, light: Light) -> None:
+    fill: Any = light.fill
+    w.say(
+        f"{path}.thickness",
+        "Flush board",
+        w.length(f"{path}.thickness", fill.thickness, "Thickness of the board", "as its ring"),
+        "thick, set back",
+        w.length(f"{path}.setback", fill.setback, "Set-back of the board"),
+        ",",
+        w.finish(f"{path}.finish", fill.finish, "Finish of the board"),
+        ".",
+        nested=True,
+    )
+    if fill.view is None:
+        give = Action(f"{path}.view", "Viewing light", "Cut a viewing light into the board", "yes")
+        w.say(f"{path}.view", give, nested=True)
+        return
+    own, view = f"{path}.view", fill.view
+    w.say(
+        own,
+        "Viewing light, a",
+        w.choice(f"{own}.outline.kind", view.outline.kind, _shapes(view.outline.kind), "Outline of the viewing light"),
+        w.length(f"{own}.width", view.width, "Width of the viewing light"),
+        "by",
+        w.length(f"{own}.height", view.height, "Height of the viewing light"),
+        ", its foot",
+        w.length(f"{own}.foot", view.foot, "Height of its foot"),
+        "above that of the board,",
+        w.length(f"{own}.across", view.across, "From the left edge of the board", "in the middle"),
+        "across, its ring",
+        w.length(f"{own}.face", view.face, "Face of the ring of the viewing light"),
+        "wide.",
+        Action(f"{own}.content", "Into it", "Look at what the viewing light holds", looks="at"),
+        Action(own, "×", "Leave the viewing light out", ""),
+        nested=True,
+    )
+
+
+def _shapes(own: str) -> dict[str, str]:
+    return {key: OUTLINES[key].words.lower() for key in dict.fromkeys((*SHAPES, own))}
+
+
+KIND = FILLINGS.register(
+    Filling(
+        "flush",
+        Flush,
+        "a flush board",
+        lambda fill: "flush board",
+        _solve,
+        _members,
+        order=42,
+        say=_say,
+        operation=lambda fill, name: "FIXEDCASEMENT",
+        pieces=lambda light, fill: (4 if fill.view else 1, "boards"),
+    )
+)

@@ -1,0 +1,329 @@
+"""What hangs in a light, a sash or a leaf: in a plain reveal with a clearance, moved about its hinges."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ashfell.core.base.document import Data, Gap, Size, mm
+from ashfell.core.base.lengths import parse
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.fillings.pair import Meeting, opens_after, pair_of, parted
+from ashfell.core.kinds.fillings.sashes import (
+    SASH_PIECES,
+    THINNER,
+    Sashes,
+    check_each,
+    depth_for,
+    fresh_sizes,
+    named_after_place,
+    sash_body,
+    sash_members,
+    say_ring,
+    thinner_glazing,
+)
+from ashfell.core.kinds.fillings.swing import Hinges, hung, knuckles, passes
+from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKey
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.kinds.symbol import Symbol, hung_symbol
+from ashfell.core.parts import Member
+from ashfell.core.plane.inset import too_far
+from ashfell.core.plane.loop import Loop
+from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect
+from ashfell.core.unit.members.faces import side_faces
+from ashfell.core.unit.members.own_section import worked
+from ashfell.core.unit.members.ring import strips
+from ashfell.core.unit.say.writer import Action, Writer
+from ashfell.core.unit.solve.body import Solving
+
+LEAST_STOP = Fraction(2)
+"""The thinnest strip a sash can close against, mm."""
+LEAST_STRIP = 1.0
+"""A strip thinner than this is left out, mm."""
+
+
+class Hung(Sashes):
+    """What sashes and leaves share that turn or are fixed: they stand in the light, ``clearance`` from it all round, or
+    ``foot`` above its foot, moved by their ``opening``. ``hand`` is the side the hinges are on as seen from outside;
+    one swings ``out`` or ``in``, by ``turns`` degrees at most where it is hung at a side. ``stop`` is how wide the
+    strip is that it closes against. Of a pair the ``hand`` is the one that opens first, and ``meeting`` how their
+    stiles meet; the other follows once the first is out of its way. ``active`` is how wide the first of a pair is, or
+    how high the lower part of one that is parted across; null: half. With ``hinges`` it turns about their pins, else
+    about its edge."""
+
+    opening: TurningKey = "side-hung"
+    hand: Hand = "left"
+    swing: Literal["out", "in"] = "out"
+    turns: Annotated[float, Field(gt=0, le=180)] = 90.0
+    tilted: bool = False
+    stop: Gap = mm("10")
+    foot: Gap | None = None
+    meeting: Meeting = Meeting()
+    hinges: Hinges | None = None
+    active: Size | None = None
+    has_foot_stop: ClassVar[bool] = True
+
+    @property
+    def turning(self) -> Turning:
+        """The record of its way of opening."""
+        return TURNINGS[self.opening]
+
+    @property
+    def swings_in(self) -> bool:
+        """Whether it swings inwards."""
+        return self.turning.swings_in(self)
+
+    def reach(self, hinge: Hinge) -> float:
+        """How far it turns at most, as a multiple of what is usual for its hinge."""
+        return self.turns / 90 if hinge.upright and not hinge.pivots else 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class Hanging(Content):
+    """A sash, or a pair, and from where to where the strip is that it closes against, as w, mm; None where there is
+    none.
+    """
+
+    strip: tuple[float, float] | None = None
+
+
+def solve_hung(light: Light, fill: Hung, solving: Solving) -> Hanging:
+    """The sash or the pair in a light.
+
+    Raises
+    ------
+    Refusal
+        When it has no room in the ring or cannot move.
+    """
+    planes = _planes(light, fill)
+    whole, rect = _within_clearance(light, fill)
+    if fill.turning.stacked:
+        return _stacked(light, fill, solving, planes, whole, rect)
+    if not fill.turning.pair:
+        body = sash_body(light, whole, rect, planes, "sash", solving)
+        single = hung(light, fill, "", fill.hand, body)
+        check_each(light, (single,))
+        return Hanging(sashes=(single,), strip=_strip(light, fill, planes))
+    pair = pair_of(light, fill, solving, planes, whole, rect)
+    first = next(leaf for leaf in pair if leaf.first)
+    angle = _angle(fill, first.hand, first.body, fill.opened_of(first.hand))
+    past = sum(passes(fill, leaf.body, leaf.hand) for leaf in pair)
+    together = fill.meeting.kind == "gap" and past <= float(fill.clearance.mm)
+    found = [
+        hung(light, fill, leaf.hand, leaf.hand, leaf.body, together or opens_after(fill, leaf, angle)) for leaf in pair
+    ]
+    check_each(light, found)
+    return Hanging(sashes=tuple(found), strip=_strip(light, fill, planes))
+
+
+def _within_clearance(light: Light, fill: Hung) -> tuple[Loop, Rect]:
+    """The outer edge of what hangs in a light, and the exact size of that."""
+    clearance, foot = fill.clearance.mm, fill.clearance.mm if fill.foot is None else fill.foot.mm
+    loop = named_after_place(light.loop)
+    by = side_faces(loop, clearance, {"sill": foot}, f"{light.entry}.foot") if fill.foot else float(clearance)
+    rect = light.clear
+    return (
+        named_after_place(loop.inset(by, f"{light.entry}.clearance")),
+        Rect(rect.x + clearance, rect.y + foot, rect.width - 2 * clearance, rect.height - clearance - foot),
+    )
+
+
+def _stacked(
+    light: Light, fill: Hung, solving: Solving, planes: tuple[Fraction, Fraction], whole: Loop, rect: Rect
+) -> Hanging:
+    """A leaf parted across: each part hung on the same side, opened by itself."""
+    parts = parted(light, fill, solving, planes, (whole, rect))
+    found = [hung(light, fill, name, fill.hand, body) for name, body in parts]
+    check_each(light, found)
+    return Hanging(sashes=tuple(found), strip=_strip(light, fill, planes))
+
+
+def _angle(fill: Hung, hand: Hand, body: Body, opened: float) -> float:
+    """How far a sash is turned, degrees."""
+    hinge = fill.turning.hinge(fill, hand, body.ring.loop.bounds)
+    return hinge.degrees * fill.reach(hinge) * opened / 100 if hinge else 0.0
+
+
+def _planes(light: Light, fill: Hung) -> tuple[Fraction, Fraction]:
+    """Front and back of a sash behind the unit's outer face: set back from the face it swings to."""
+    ring, depth, setback = light.ring, fill.depth.mm, fill.setback.mm
+    if depth + setback > ring.back - ring.front:
+        room = ring.back - ring.front - setback
+        _check_room(light, fill, room)
+        raise Refusal(
+            f"{light.entry}.depth",
+            "a sash within its frame",
+            f"A sash {exact_mm(depth)} deep, set back {exact_mm(setback)}, stands out of a frame "
+            f"{exact_mm(ring.back - ring.front)} deep.",
+            f"Make it at most {exact_mm(room)} deep.",
+            room,
+        )
+    rest = ring.back - ring.front - setback - depth
+    if fill.stop.mm and fill.turning.stopped and rest < LEAST_STOP:
+        _check_room(light, fill, depth + rest - LEAST_STOP)
+        raise Refusal(
+            f"{light.entry}.depth",
+            "a stop behind the sash",
+            f"A sash {exact_mm(depth)} deep leaves {exact_mm(rest)} of the frame's depth for the strip it closes "
+            "against.",
+            f"Make it at most {exact_mm(depth + rest - LEAST_STOP)} deep, or the stop 0.",
+            depth + rest - LEAST_STOP,
+        )
+    if fill.swings_in:
+        return ring.back - setback - depth, ring.back - setback
+    return ring.front + setback, ring.front + setback + depth
+
+
+def _check_room(light: Light, fill: Hung, room: Fraction) -> None:
+    """Refuse a sash that would have to be thinner, ``room`` mm, than what holds its glass."""
+    glazing, content = fill.glazing or light.ring.glazing, fill.content.fill
+    bead = worked(glazing.bead).exact_drop + LEAST_STOP
+    least = glazing.setback.mm + glazing.thickness.mm + glazing.gasket.thickness.mm + bead
+    if room < least and (content is None or content.kind == "glass") and not fill.content.is_divided:
+        raise Refusal(
+            f"{light.entry}.kind",
+            "a light that takes a sash",
+            f"A sash with this glass is at least {exact_mm(least)} deep, and there is room for {exact_mm(room)}.",
+            "Make the glass thinner or the frame deeper, or choose another filling.",
+        )
+
+
+def _strip(light: Light, fill: Hung, planes: tuple[Fraction, Fraction]) -> tuple[float, float] | None:
+    """The strip a hung sash closes against: behind one that swings out, before one that swings in."""
+    if not fill.stop.mm or not fill.turning.stopped:
+        return None
+    ring, (front, back) = light.ring, planes
+    if light.loop.moved(float(fill.stop.mm)) is None:
+        raise too_far(light.loop, float(fill.stop.mm), f"{light.entry}.stop")
+    if fill.swings_in:
+        low, high = -float(front), -float(ring.front) - ring.edge.drop
+    else:
+        low, high = -float(ring.seat.bead_back if ring.seat else ring.back), -float(back)
+    return (low, high) if high - low >= LEAST_STRIP else None
+
+
+# --- what is made of it, said of it, and drawn of it ------------------------------------------------------------------
+
+
+def hung_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
+    assert isinstance(light.content, Hanging)
+    assert isinstance(light.fill, Hung)
+    if light.content.strip:
+        low, high = light.content.strip
+        width, nothing = float(light.fill.stop.mm), np.zeros(len(light.loop.points))
+        profile = [(0.0, 0.0, low), (0.0, width, low), (0.0, width, high), (0.0, 0.0, high)]
+        naming = ("frame", f"stop.{light.key}", light.entry, finishes.of("frame"))
+        without = light.ring.bare if light.fill.has_foot_stop else light.ring.bare | {"sill"}
+        yield from strips(light, nothing, profile, naming, without)
+    yield from sash_members(light, finishes, bed)
+    yield from knuckles(light, light.fill, finishes)
+
+
+def hung_symbols(light: Light) -> Iterable[Symbol]:
+    assert isinstance(light.fill, Hung)
+    fill = light.fill
+    return [
+        hung_symbol(sash, fill.swings_in, light.entry, pivots=not fill.turning.stopped, tilts=fill.turning.tilts)
+        for sash in light.sashes
+        if sash.axis
+    ]
+
+
+def hung_operation(fill: Hung, name: str) -> str:
+    hand = name if name in ("left", "right") else fill.hand
+    return fill.turning.operation(hand.upper())
+
+
+def hung_pieces(light: Light, fill: Hung) -> tuple[int, str]:
+    """How many pieces there will be."""
+    return SASH_PIECES * (2 if fill.turning.pair or fill.turning.stacked else 1), "parts of sashes"
+
+
+def fresh_hung(data: Data, fill: Data, fits: Any) -> None:
+    usual = parse(fill["depth"])
+    tried = []
+    for thickness in THINNER:
+        needed = depth_for(thinner_glazing(data, thickness))
+        tried.append((thickness, max(needed, usual) if thickness in THINNER[:2] else needed))
+    fresh_sizes(data, fill, tried, fits)
+
+
+MEETINGS = {"gap": "with a gap", "rebated": "in rebates", "planted": "under a planted stile"}
+
+
+def _say_meeting(w: Writer, path: str, meeting: Meeting) -> list[Any]:
+    """How the stiles of a pair meet."""
+    said: list[Any] = [
+        "their stiles meeting",
+        w.choice(f"{path}.kind", meeting.kind, MEETINGS, "Meeting of the stiles"),
+    ]
+    if meeting.kind == "rebated":
+        said += ["that lap", w.length(f"{path}.lap", meeting.lap, "Lap of the stiles")]
+    if meeting.kind == "planted":
+        said += [w.length(f"{path}.width", meeting.width, "Width of the planted stile"), "wide,"]
+        said += [w.length(f"{path}.thickness", meeting.thickness, "Thickness of the planted stile"), "thick"]
+    return said
+
+
+HANDS = {"left": "left", "right": "right"}
+
+
+def _say_hinges(w: Writer, path: str, hinges: Hinges | None) -> None:
+    """The sentence of the hinges."""
+    entry = f"{path}.hinges"
+    if hinges is None:
+        w.say(entry, Action(entry, "Hinges", "Show its hinges, and turn it about them", "yes"), nested=True)
+        return
+    w.say(
+        entry,
+        w.number(f"{entry}.count", hinges.count, "Hinges"),
+        "hinges",
+        w.length(f"{entry}.tall", hinges.tall, "Height of a hinge"),
+        "tall, the lowest",
+        w.length(f"{entry}.foot", hinges.foot, "From the foot to the lowest hinge"),
+        "above the foot, the highest",
+        w.length(f"{entry}.head", hinges.head, "From the head to the highest hinge"),
+        "below the head, knuckles of a radius of",
+        w.length(f"{entry}.radius", hinges.radius, "Radius of a knuckle"),
+        ".",
+        Action(entry, "×", "Leave the hinges out", ""),
+        nested=True,
+    )
+
+
+def say_hung(w: Writer, path: str, light: Light) -> None:
+    fill, turning = light.fill, light.fill.turning  # type: ignore[attr-defined]
+    assert isinstance(fill, Hung)
+    kinds = {key: record.words for key, record in TURNINGS.items()}
+    parts: list[Any] = ["It is", w.choice(f"{path}.opening", fill.opening, kinds, "Opening")]
+    if turning.handed:
+        parts += ["on the", w.choice(f"{path}.hand", fill.hand, HANDS, "Hinged side")]
+    if turning.stacked:
+        parts += [
+            ", its lower part",
+            w.length(f"{path}.active", fill.active, "Height of the lower part", "half"),
+            "high",
+        ]
+    if turning.moves and turning.swings:
+        parts += [", swings", w.choice(f"{path}.swing", fill.swing, {"out": "out", "in": "in"}, "Swing")]
+    if turning.moves and turning.stopped and (turning.handed or turning.pair):
+        parts += ["by", w.number(f"{path}.turns", fill.turns, "How far it turns at most, in degrees"), "° at most"]
+    if turning.tilts:
+        ways = {"no": "turned", "yes": "tilted"}
+        parts += [",", w.choice(f"{path}.tilted", "yes" if fill.tilted else "no", ways, "Turned or tilted")]
+    if turning.pair:
+        parts += [", the", w.choice(f"{path}.hand", fill.hand, HANDS, "Leaf that opens first"), "one first,"]
+        parts += [w.length(f"{path}.active", fill.active, "Width of the one that opens first", "half"), "wide,"]
+        parts += _say_meeting(w, f"{path}.meeting", fill.meeting)
+    stop = w.length(f"{path}.stop", fill.stop, "Stop of the sash")
+    foot = w.length(f"{path}.foot", fill.foot, "Clearance under it", "as all round")
+    w.say(f"{path}.opening", *parts, ", against a stop", stop, "wide; clear of the foot", foot, ".", nested=True)
+    if turning.moves and turning.stopped and (turning.handed or turning.pair):
+        _say_hinges(w, path, fill.hinges)
+    say_ring(w, path, light)

@@ -1,0 +1,66 @@
+"""A leaf of a door: stiles and rails round what it holds, or what it holds alone."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from ashfell.core.base.document import Data, Gap, Side, Size, mm
+from ashfell.core.kinds.filling import FILLINGS, Filling
+from ashfell.core.kinds.fillings.hung import (
+    Hung,
+    fresh_hung,
+    hung_members,
+    hung_operation,
+    hung_pieces,
+    hung_symbols,
+    say_hung,
+    solve_hung,
+)
+from ashfell.core.kinds.fillings.swing import Hinges
+from ashfell.core.kinds.roles import ROLES, Role
+
+ROLES.register(Role("leaf", "Leaves", "white-paint", (248, 244, 236), 35))
+
+
+class Leaf(Hung):
+    """A leaf: stiles and a top rail as wide as its ``face``, a taller bottom rail, stiles running through; a face of 0
+    leaves the boards or the flush board that it holds alone. It hangs clear of the frame by its ``clearance``, over the
+    floor or the threshold by its ``foot``, and has no stop there."""
+
+    kind: Literal["leaf"]
+    face: Gap = mm("100")
+    sides: dict[Side, Size] = {"sill": mm("200")}
+    depth: Size = mm("44")
+    clearance: Gap = mm("3")
+    foot: Gap | None = mm("6")
+    stop: Gap = mm("12")
+    hinges: Hinges | None = Hinges()
+    joint: Literal["mitred", "jambs", "head"] = "jambs"
+    role: ClassVar[Literal["sash", "leaf"]] = "leaf"
+    has_foot_stop: ClassVar[bool] = False
+
+
+def _fresh(data: Data, fill: Data, fits: Any) -> None:
+    """A new leaf takes thinner glass where that lets it fit, and no taller rail where that has no room."""
+    fresh_hung(data, fill, fits)
+    if not fits():
+        fill["sides"] = {}
+        fresh_hung(data, fill, fits)
+
+
+KIND = FILLINGS.register(
+    Filling(
+        "leaf",
+        Leaf,
+        "a leaf",
+        lambda fill: f"leaf, {fill.turning.words}",
+        solve_hung,
+        hung_members,
+        order=25,
+        say=say_hung,
+        symbols=hung_symbols,
+        operation=hung_operation,
+        pieces=hung_pieces,
+        fresh=_fresh,
+    )
+)

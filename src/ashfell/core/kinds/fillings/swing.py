@@ -1,0 +1,217 @@
+"""How what hangs in a light moves: about its hinges, where they are, and what it must stay clear of."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from math import ceil
+from typing import TYPE_CHECKING, Annotated
+
+import numpy as np
+import shapely
+from pydantic import Field
+from shapely.geometry import Point
+
+from ashfell.core.base.document import Document, Gap, Size, mm
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.fillings.sashes import about
+from ashfell.core.kinds.opening import Bounds, Hand, Hinge
+from ashfell.core.kinds.roles import Finishes
+from ashfell.core.parts import ALONG_V, Member
+from ashfell.core.plane.points import TOUCH, Floats
+from ashfell.core.solid.form import Placed
+from ashfell.core.solid.rod import turned
+from ashfell.core.unit.layout import Body, Light, SashLayout
+
+if TYPE_CHECKING:
+    from ashfell.core.kinds.fillings.hung import Hung
+
+SWING_STEP = 12.0
+"""How far apart the points of a slanting or curved edge are that are swung, mm."""
+PIN_CLEAR = 1e-3
+"""By how much a knuckle stays clear of the leaf that turns about it, mm."""
+
+
+class Hinges(Document):
+    """Hinges with a knuckle ``tall`` and ``radius`` round, standing out of the face that the leaf swings to, before the
+    gap: the leaf turns about its middle. The lowest has its middle ``foot`` above the foot of the leaf, the highest
+    ``head`` below its head, the others are spaced evenly between."""
+
+    count: Annotated[int, Field(ge=1, le=8)] = 3
+    tall: Size = mm("100")
+    radius: Size = mm("7")
+    foot: Gap = mm("230")
+    head: Gap = mm("180")
+
+
+def pin_of(fill: Hung, hinge: Hinge) -> float:
+    """How far the axis stands out of the face that a sash swings to, mm."""
+    return float(fill.hinges.radius.mm) if fill.hinges and hinge.upright and not hinge.pivots else 0.0
+
+
+def axis_of(fill: Hung, hinge: Hinge, bounds: Bounds) -> float:
+    """Where the axis is across it, mm: at the edge, or before the middle of the gap beside it."""
+    if not pin_of(fill, hinge):
+        return hinge.at
+    outwards = -1.0 if hinge.at <= bounds[0] + TOUCH else 1.0
+    return hinge.at + outwards * float(fill.clearance.mm) / 2
+
+
+def knuckles(light: Light, fill: Hung, finishes: Finishes) -> Iterator[Member]:
+    """The knuckles of the hinges of what hangs in a light; they stay where they are.
+
+    Raises
+    ------
+    Refusal
+        When the leaf is set back behind its frame's face, or they have no room on its edge.
+    """
+    if fill.hinges is None:
+        return
+    entry, own = f"{light.entry}.hinges", fill.hinges
+    for sash in light.sashes:
+        hand: Hand = "left" if sash.name == "left" else "right" if sash.name == "right" else fill.hand
+        bounds = sash.body.ring.loop.bounds
+        hinge = fill.turning.hinge(fill, hand, bounds)
+        if hinge is None or not pin_of(fill, hinge):
+            continue
+        if fill.setback.mm:
+            raise Refusal(
+                f"{entry}",
+                "hinges before the frame's face",
+                f"Set back {exact_mm(fill.setback.mm)}, the knuckles would stand in the jamb.",
+                "Leave the hinges out, or set it back 0.",
+            )
+        at = axis_of(fill, hinge, bounds)
+        ring = sash.body.ring
+        plane = -float(ring.back) - pin_of(fill, hinge) if fill.swings_in else pin_of(fill, hinge) - float(ring.front)
+        for number, middle in enumerate(_middles(sash, hinge, own, entry)):
+            half, radius = float(own.tall.mm) / 2, float(own.radius.mm) - PIN_CLEAR
+            matrix = np.array(
+                [[1.0, 0.0, 0.0, at], [0.0, 0.0, 1.0, middle], [0.0, -1.0, 0.0, plane], [0.0, 0.0, 0.0, 1.0]]
+            )
+            form = Placed(turned([(0.0, -half), (radius, -half), (radius, half), (0.0, half)]), matrix)
+            name = f"hardware.{light.key}.hinge.{sash.name.replace(' ', '') + '.' if sash.name else ''}{number + 1}"
+            yield Member(name, entry, "hardware", finishes.of("hardware"), ALONG_V, form, light.key)
+
+
+def _middles(sash: SashLayout, hinge: Hinge, own: Hinges, entry: str) -> list[float]:
+    """Where the hinges have their middles, mm: along the straight stretch of the hinged edge."""
+    loop = sash.body.ring.loop
+    ends = [
+        sorted((float(a[1]), float(b[1])))
+        for a, b in zip(loop.points, np.roll(loop.points, -1, axis=0), strict=True)
+        if abs(a[0] - hinge.at) < 1e-4 and abs(b[0] - hinge.at) < 1e-4
+    ]
+    if not ends:
+        return []
+    foot, head = max(ends, key=lambda span: span[1] - span[0])
+    low, high, tall = foot + float(own.foot.mm), head - float(own.head.mm), float(own.tall.mm)
+    if own.count == 1:
+        low = high = (foot + head) / 2
+    step = (high - low) / max(own.count - 1, 1)
+    inside = low - tall / 2 >= foot - TOUCH and high + tall / 2 <= head + TOUCH
+    if not inside or (own.count > 1 and step < tall):
+        most = int((high - low) // tall) + 1 if inside else 0
+        raise Refusal(
+            f"{entry}.count" if most > 1 else entry,
+            "room for the hinges",
+            f"{own.count} hinges {exact_mm(own.tall.mm)} tall have no room on an edge {head - foot:.1f} mm high.",
+            f"Make them {most} at most." if most > 1 else "Leave them out, or make them less tall.",
+            Fraction(most) if most > 1 else None,
+        )
+    return [low + step * number for number in range(own.count)]
+
+
+def hung(light: Light, fill: Hung, name: str, hand: Hand, body: Body, free: bool = True) -> SashLayout:
+    """A sash where it stands when it is opened; shut where it is not ``free`` to."""
+    bounds = body.ring.loop.bounds
+    shut = fill.turning.hinge(fill.model_copy(update={"tilted": False}), hand, bounds)
+    axis = shut.line(bounds) if shut else ()
+    hinge = fill.turning.hinge(fill, hand, bounds)
+    opened = fill.opened_of(name) if free else 0.0
+    if hinge is None or not opened:
+        return SashLayout(name, body, None, axis)
+    _check_swing(light, fill, body, hinge)
+    ring, inwards = body.ring, fill.swings_in
+    pin = pin_of(fill, hinge)
+    out = -pin if inwards else pin
+    plane = -float(ring.front + ring.back) / 2 if hinge.pivots else -float(ring.back if inwards else ring.front) + out
+    middle = (bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2
+    point = (axis_of(fill, hinge, bounds), middle[1], plane) if hinge.upright else (middle[0], hinge.at, plane)
+    along = (0.0, 1.0, 0.0) if hinge.upright else (1.0, 0.0, 0.0)
+    turn = hinge.degrees * fill.reach(hinge) * opened / 100 * (-1 if inwards else 1)
+    return SashLayout(name, body, about(point, along, turn), axis)
+
+
+def _check_swing(light: Light, fill: Hung, body: Body, hinge: Hinge) -> None:
+    """A deep sash swings past its closed edge: every point by what its distance from the axis grows with the depth. The
+    clearance must let it, and the light's outline too where that slopes towards the axis."""
+    _check_turns(light, fill, hinge)
+    ring, points, axis = body.ring, body.ring.loop.points, 0 if hinge.upright else 1
+    if not light.is_rectangle:
+        points = shapely.get_coordinates(shapely.segmentize(body.ring.loop.polygon, SWING_STEP))
+    share = 2 if fill.turning.pair and fill.meeting.kind != "gap" else 1
+    depth = float(ring.back - ring.front) / (2 if hinge.pivots else 1) + pin_of(fill, hinge)
+    at = axis_of(fill, hinge, body.ring.loop.bounds)
+    arm = points[:, axis] - at
+    free = 0.0 if hinge.pivots else np.sign(arm[np.abs(arm).argmax()])
+    swung = np.where(np.abs(arm) < TOUCH, free, np.sign(arm)) * np.hypot(arm, depth)
+    far = np.abs(arm) > np.abs(arm).max() - 1.0
+    needed = float(np.abs(swung - arm)[far].max())
+    if needed > float(fill.clearance.mm) / share:
+        least = Fraction(ceil(needed * share * 10), 10)
+        raise Refusal(
+            f"{light.entry}.clearance",
+            "room to swing",
+            f"A sash {exact_mm(ring.back - ring.front)} deep swings {needed:.2f} mm past its closed edge; the "
+            "clearance is "
+            f"{exact_mm(fill.clearance.mm)}.",
+            f"Make the clearance at least {exact_mm(least)}, or the sash less deep.",
+            least,
+        )
+    if light.is_rectangle:
+        return
+    frame = light.ring
+    way_out = float(frame.back - frame.front) if hinge.pivots else float(fill.setback.mm)
+    drawn_in = np.sign(arm) * (np.sqrt(np.maximum(arm**2 - way_out**2, 0.0)) - (depth if hinge.pivots else 0.0))
+    over = max(_outside(light, points, axis, at + arms) for arms in (swung, drawn_in))
+    if over > 1e-3 or not light.loop.is_convex:
+        raise Refusal(
+            f"{light.entry}.hand" if hinge.upright else f"{light.entry}.opening",
+            "an outline a sash can swing out of",
+            f"A sash {exact_mm(ring.back - ring.front)} deep that turns about this side runs into its slanting or "
+            "curved edge" + (f" by {over:.1f} mm." if over > 1e-3 else "."),
+            "Hang it on the other side, flush with the face it swings to, or choose another opening.",
+        )
+
+
+def passes(fill: Hung, body: Body, hand: Hand) -> float:
+    """By how much a sash swings past its closed edge, mm."""
+    bounds = body.ring.loop.bounds
+    hinge = fill.turning.hinge(fill, hand, bounds)
+    if hinge is None or not hinge.upright:
+        return 0.0
+    at, depth = axis_of(fill, hinge, bounds), float(body.ring.back - body.ring.front) + pin_of(fill, hinge)
+    arm = max(abs(bounds[0] - at), abs(bounds[2] - at))
+    return float(np.hypot(arm, depth)) - arm
+
+
+def _check_turns(light: Light, fill: Hung, hinge: Hinge) -> None:
+    """Behind its frame's face a leaf strikes the jamb once it is turned by more than 90 degrees."""
+    if fill.reach(hinge) > 1 and fill.setback.mm:
+        raise Refusal(
+            f"{light.entry}.turns",
+            "room to turn",
+            f"Set back {exact_mm(fill.setback.mm)}, it strikes the jamb at 90°.",
+            "Let it turn by 90 at most, or set it back 0.",
+            Fraction(90),
+        )
+
+
+def _outside(light: Light, points: Floats, axis: int, reached: Floats) -> float:
+    """How far points come out of a light when their coordinate on one axis becomes another, mm."""
+    moved = points.copy()
+    moved[:, axis] = reached
+    inside, edge = light.loop.polygon.buffer(1e-6), light.loop.polygon.exterior
+    return max((edge.distance(Point(x, y)) for x, y in moved.tolist() if not inside.contains(Point(x, y))), default=0.0)

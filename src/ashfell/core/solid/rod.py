@@ -1,0 +1,107 @@
+"""Rods and turned pieces: a section carried along a path with mitred or round turns, a profile turned round an axis."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import acos, ceil, cos, pi, sin, tan
+
+import numpy as np
+
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.form import Sweep
+from ashfell.core.solid.sweep import Section, tidy
+
+FINE = 0.2
+"""How far facets may lie from a round turn, mm."""
+LEAST_FACETS = 12
+
+Point3 = tuple[float, float, float]
+
+
+def square(side: float, other: float | None = None) -> Section:
+    """A rectangular section about the origin, mm."""
+    x, y = side / 2, (side if other is None else other) / 2
+    return ((-x, -y), (x, -y), (x, y), (-x, y))
+
+
+def disc(diameter: float) -> Section:
+    """A round section about the origin, mm."""
+    count = facets_of(diameter / 2)
+    angles = [2 * pi * (k + 0.5) / count for k in range(count)]
+    return tuple((diameter / 2 * cos(angle), diameter / 2 * sin(angle)) for angle in angles)
+
+
+def facets_of(radius: float) -> int:
+    """How many facets a circle has, mm."""
+    return max(LEAST_FACETS, 4 * ceil(pi / acos(max(0.0, 1 - FINE / max(radius, 2 * FINE))) / 4))
+
+
+def rounded(path: Sequence[Point3], radius: float) -> list[Point3]:
+    """A path with its turns rounded, (s, 3) mm. A turn that has no room for its radius is rounded by what there is."""
+    points = np.array(path, dtype=float)
+    found = [points[0]]
+    for before, here, after in zip(points, points[1:], points[2:], strict=False):
+        first, second = (before - here), (after - here)
+        a, b = float(np.linalg.norm(first)), float(np.linalg.norm(second))
+        first, second = first / a, second / b
+        half = acos(float(np.clip(first @ second, -1, 1))) / 2
+        if pi / 2 - half < 1e-6 or radius <= 0:
+            found.append(here)
+            continue
+        back = min(radius / tan(half), a / 2 - 1e-3, b / 2 - 1e-3)
+        own = back * tan(half)
+        middle = here + (first + second) / np.linalg.norm(first + second) * own / sin(half)
+        start, end = here + first * back - middle, here + second * back - middle
+        turn = pi - 2 * half
+        count = max(2, ceil(turn / (2 * pi) * facets_of(own)))
+        for k in range(count + 1):
+            share = k / count
+            found.append(middle + (start * sin((1 - share) * turn) + end * sin(share * turn)) / sin(turn))
+    found.append(points[-1])
+    return [tuple(point.tolist()) for point in found]
+
+
+def rod(path: Sequence[Point3], section: Section, bent: bool = False) -> Sweep:
+    """A section carried along a plane path, its turns mitred: points (across, along the normal of the path's plane) of
+    the section, mm."""
+    points = np.array(path, dtype=float)
+    ahead = np.diff(points, axis=0)
+    ahead /= np.linalg.norm(ahead, axis=1)[:, None]
+    normal = _normal_of(ahead)
+    before, behind = np.vstack([ahead[:1], ahead]), np.vstack([ahead, ahead[-1:]])
+    # Along the normal and across make a frame with the way ahead; at a turn the mitre carries what is across further.
+    across = np.cross(normal, before), np.cross(normal, behind)
+    mitre = across[0] + across[1]
+    mitre /= np.linalg.norm(mitre, axis=1)[:, None]
+    stretch = 1 / np.einsum("si,si->s", mitre, across[0])
+    flat = np.array(section)
+    corners = (
+        points[:, None]
+        + flat[None, :, :1] * (mitre * stretch[:, None])[:, None]
+        + flat[None, :, 1:] * normal[None, None]
+    )
+    return Sweep(corners, section, bent=bent)
+
+
+def _normal_of(ahead: Floats) -> Floats:
+    """The normal of the plane that a path lies in."""
+    for way in ahead[1:]:
+        found = np.cross(ahead[0], way)
+        if np.linalg.norm(found) > 1e-9:
+            return np.asarray(found / np.linalg.norm(found))
+    helper = np.array([1.0, 0.0, 0.0]) if abs(ahead[0][0]) < 0.9 else np.array([0.0, 1.0, 0.0])
+    found = np.cross(ahead[0], helper)
+    return np.asarray(found / np.linalg.norm(found))
+
+
+def turned(profile: Sequence[tuple[float, float]]) -> Sweep:
+    """A profile (from the axis, along z) turned about the z axis, mm."""
+    section = tidy([*profile])
+    count = facets_of(max(r for r, _ in section))
+    angles = -2 * pi * np.arange(count) / count
+    flat = np.array(section)
+    corners = np.empty((count, len(section), 3))
+    corners[..., 0] = flat[None, :, 0] * np.cos(angles)[:, None]
+    corners[..., 1] = flat[None, :, 0] * np.sin(angles)[:, None]
+    corners[..., 2] = flat[None, :, 1]
+    return Sweep(corners, section, closed=True, bent=True)
