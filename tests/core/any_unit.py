@@ -46,7 +46,68 @@ def any_unit(seed: int) -> Data:
     _vary_corners(random.Random(f"corners {seed}"), outline)
     _hold_by_gaskets(random.Random(f"stops {seed}"), unit)
     _vary_fillings(random.Random(f"fillings {seed}"), unit)
+    _hang_leaves(random.Random(f"leaves {seed}"), unit)
     return unit
+
+
+def _hang_leaves(pick: random.Random, unit: Data) -> None:
+    """Leaves in the place of some sashes, boards and planks in that of some panels, and hardware on what moves."""
+    for fill in _fills(unit):
+        if fill["kind"] == "sash" and pick.random() < 0.3:
+            fill |= {"kind": "leaf", "sides": pick.choice(({}, {"sill": _mm(pick, 60, 200)}))}
+            fill |= {"joint": pick.choice(("mitred", "jambs", "head")), "foot": pick.choice((None, _mm(pick, 7, 12)))}
+            fill |= {"hinges": pick.choice((None, {"count": pick.randint(1, 3), "radius": _mm(pick, 4, 9)}))}
+            fill |= {"turns": pick.choice((90, 90, 135, 180)), "active": pick.choice((None, None, _mm(pick, 150, 400)))}
+            if pick.random() < 0.3:
+                fill["opening"] = "stable"
+        if fill["kind"] in ("sash", "leaf", "sliders") and pick.random() < 0.3:
+            fill["hardware"] = [_hardware(pick) for _ in range(pick.choice((1, 1, 2)))]
+        if fill["kind"] in ("panel", "louvres", "open") and pick.random() < 0.5:
+            fill.clear()
+            fill |= pick.choice((_flush(pick), _planks(pick)))
+
+
+def _hardware(pick: random.Random) -> Data:
+    kind = pick.choice(("bar-handle", "lever", "knob", "plate", "letter-plate", "cylinder", "closer"))
+    own: Data = {
+        "kind": kind,
+        "height": _mm(pick, 100, 500),
+        "edge": _mm(pick, 12, 60),
+        "turned": pick.choice((0, 0, 90)),
+    }
+    own |= {"side": pick.choice(("opening", "hinged")), "faces": pick.choice(("both", "outside", "inside"))}
+    if kind == "bar-handle":
+        own |= {
+            "up": _mm(pick, 60, 300),
+            "section": pick.choice(("square", "round")),
+            "radius": pick.choice(("0", "20")),
+        }
+    if kind in ("plate", "closer"):
+        own |= {"width": _mm(pick, 40, 120), "tall": _mm(pick, 30, 100)}
+    return own
+
+
+def _flush(pick: random.Random) -> Data:
+    view = {
+        "outline": {"kind": pick.choice(("rectangle", "ellipse"))},
+        "width": _mm(pick, 120, 300),
+        "height": _mm(pick, 120, 300),
+        "foot": _mm(pick, 20, 300),
+        "face": _mm(pick, 24, 40),
+    }
+    return {"kind": "flush", "setback": pick.choice(("0", "5")), "view": pick.choice((None, view))}
+
+
+def _planks(pick: random.Random) -> Data:
+    braces = pick.choice(("none", "to the left", "to the right"))
+    along = pick.choice(("upright", "level"))
+    return {
+        "kind": "planks",
+        "along": along,
+        "width": _mm(pick, 60, 160),
+        "ledges": pick.randint(0, 3),
+        "braces": braces,
+    }
 
 
 def _leave_out(pick: random.Random, unit: Data) -> None:

@@ -104,6 +104,8 @@ class PlanSheet:
     storey: str
     handles: tuple[Handle, ...]
     extent: Extent
+    sweeps: tuple[Points, ...] = ()
+    """Open lines of what leaves sweep over."""
 
 
 def plan_sheet(
@@ -136,7 +138,14 @@ def plan_sheet(
     told = [one for one in here if len(here) <= FEW or one.host.id == wall]
     sizes = tuple(size for one in told for size in _sizes(scene, one, sheet, style, picked, wall))
     handles = tuple(_handles(scene, hosts, sheet))
-    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles, extent)
+    sweeps = tuple(
+        _on(sheet, line)
+        for one in here
+        for unit in one.units
+        if _width(unit.pieces) * sheet.scale >= SEEN
+        for line in unit.sweeps
+    )
+    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles, extent, sweeps)
 
 
 def _extent(corners: Floats) -> Extent:

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from ashfell.core.kinds.roles import Finishes
     from ashfell.core.kinds.symbol import Symbol
     from ashfell.core.parts import Member
+    from ashfell.core.plane.points import Floats
     from ashfell.core.unit.layout import Bed, Content, Light
     from ashfell.core.unit.say.writer import Writer
     from ashfell.core.unit.solve.body import Solving
@@ -30,6 +31,10 @@ def _no_pieces(light: Light, fill: Any) -> tuple[int, str]:
 
 
 def _no_symbols(light: Light) -> Iterable[Symbol]:
+    return ()
+
+
+def _no_sweeps(light: Light) -> Iterable[Floats]:
     return ()
 
 
@@ -70,6 +75,8 @@ class Filling:
     fresh : callable or None
         Gives an entry of it that is new sizes with which it fits: from the data of the unit and its own, and what says
         whether the unit can be built now.
+    sweeps : callable
+        What its leaves sweep over on a plan: lines (n, 2) of points (u, w), mm.
     """
 
     key: str
@@ -85,6 +92,7 @@ class Filling:
     operation: Callable[[Any, str], str] = _other_operation
     pieces: Callable[[Light, Any], tuple[int, str]] = _no_pieces
     fresh: Callable[[Data, Data, Callable[[], bool]], None] | None = None
+    sweeps: Callable[[Light], Iterable[Floats]] = _no_sweeps
 
 
 FILLINGS: Registry[Filling] = Registry("filling", "ashfell.core.kinds.fillings")

@@ -7,10 +7,12 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
+from math import ceil, floor, inf
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
+from shapely.geometry import MultiPoint, Polygon
 
 from ashfell.core.base.document import Document, Gap, Key, mm
 from ashfell.core.base.refusal import Refusal
@@ -18,7 +20,7 @@ from ashfell.core.base.registry import OneOf, Registry
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import Member
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.form import Form, Placed
 from ashfell.core.unit.layout import Light, SashLayout
 from ashfell.core.unit.say.writer import Action, Writer
@@ -134,12 +136,21 @@ class _Standing:
         self._check("height", "high", (y + y0, y + y1, head - foot), height)
         return x, y
 
+    def footprint(self, x: float, y: float) -> Polygon:
+        """What it covers of the face that it is on, in the space of its unit, mm."""
+        turn = _about_z(self.own.turned)
+        points = np.concatenate([solid.vertices for piece in self.made for solid in piece.form.solids()])
+        flat = (points @ turn[:3, :3].T)[:, :2] + (x, y)
+        left, foot, right, _ = self.sash.body.ring.loop.bounds
+        across = left + flat[:, 0] if self.on_left else right - flat[:, 0]
+        return MultiPoint(np.column_stack([across, foot + flat[:, 1]])).convex_hull.buffer(-TOUCH)
+
     def _check(self, name: str, along: str, reach: tuple[float, float, float], given: float) -> None:
         low, high, room = reach
         if low >= -1e-6 and high <= room + 1e-6:
             return
-        moved = given - low if low < 0 else given - (high - room)
-        nearest = None if high - low > room else Fraction(round(moved * 100), 100)
+        moved = ceil((given - low) * 100) if low < 0 else floor((given - (high - room)) * 100)
+        nearest = None if high - low > room else Fraction(moved, 100)
         raise Refusal(
             f"{self.entry}.{name}",
             "hardware on its sash",
@@ -169,6 +180,7 @@ def hardware_members(light: Light, fill: Sashes, finishes: Finishes) -> Iterator
     Refusal
         When a piece is on a sash that is not there, or reaches over its edge.
     """
+    taken: dict[tuple[str, str], list[Polygon]] = {}
     names = {sash.name.replace(" ", "-"): sash for sash in light.sashes}
     first = next((sash for sash in light.sashes if sash.name == getattr(fill, "hand", "")), None)
     for index, own in enumerate(fill.hardware):
@@ -184,13 +196,48 @@ def hardware_members(light: Light, fill: Sashes, finishes: Finishes) -> Iterator
             )
         standing = _Standing(light, sash, own, entry)
         x, y = standing.place()
-        for face in ("outside", "inside") if own.faces == "both" else (own.faces,):
+        footprint = standing.footprint(x, y)
+        for face in FACES_OF[own.faces]:
+            _check_clear(standing, fill, face, footprint, taken.setdefault((sash.name, face), []))
             matrix = _on_face(standing, x, y, face)
             for piece in standing.made:
                 name = f"hardware.{light.key}.{index + 1}.{piece.name}.{face}"
                 finish = own.finish or finishes.of("hardware")
                 grain = (0.0, 1.0, 0.0)
                 yield sash, Member(name, entry, "hardware", finish, grain, Placed(piece.form, matrix), light.key)
+
+
+FACES_OF: dict[str, tuple[str, ...]] = {"both": ("outside", "inside"), "outside": ("outside",), "inside": ("inside",)}
+
+
+def _check_clear(standing: _Standing, fill: Sashes, face: str, footprint: Polygon, taken: list[Polygon]) -> None:
+    """Refuse a piece that stands in something: over the outline of its sash, in the strip that the sash closes against,
+    in another piece, or where another sash moves."""
+    sash, high = standing.sash, float(standing.bounds[1, 2])
+    free = fill.free_face(standing.light, sash, face)
+    where = ""
+    if not footprint.within(free.region):
+        where = "over the edge of what is free of this face"
+    elif any(footprint.intersects(other) for other in taken):
+        where = "in another piece"
+    elif high > free.height:
+        where = f"{high:.1f} mm out, and another sash moves {free.height:.1f} mm before this one"
+    taken.append(footprint)
+    if where:
+        raise Refusal(
+            standing.entry,
+            "hardware that stands clear",
+            f"On the {face} it stands {where}.",
+            "Move it, put it on the other face, or leave it out.",
+        )
+
+
+@dataclass(frozen=True)
+class FreeFace:
+    """What of a face of a sash takes hardware, and how far that may stand out of it, mm."""
+
+    region: Polygon
+    height: float = inf
 
 
 def _on_face(standing: _Standing, x: float, y: float, face: str) -> Floats:

@@ -28,10 +28,12 @@ CUT = Fraction(1200)
 
 @dataclass(frozen=True, eq=False)
 class PlanUnit:
-    """A unit in plan: the address of its placement, and its outline, a piece for each facet; (c, 2) in the site, mm."""
+    """A unit in plan: the address of its placement, its outline, a piece for each facet, and the lines of what its
+    leaves sweep over; (c, 2) in the site, mm."""
 
     entry: str
     pieces: tuple[Floats, ...]
+    sweeps: tuple[Floats, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,9 +127,18 @@ def _units(scene: Scene, host: Host, stood: list[Placement], openings: dict[str,
         corners[index] = (low, 0, back), (high, 0, back), (high, 0, front), (low, 0, front)
     outlines = (corners @ frame[:3, :3].T + frame[:3, 3])[..., :2]
     return tuple(
-        PlanUnit(Address("placements") / placement.id, (outline,))
+        PlanUnit(Address("placements") / placement.id, (outline,), _sweeps(scene, placement.id))
         for placement, outline in zip(stood, outlines, strict=True)
     )
+
+
+def _sweeps(scene: Scene, placement: str) -> tuple[Floats, ...]:
+    """What the leaves of a unit sweep over, where it stands."""
+    lines = [line for light in scene.units[placement].layout.lights for line in light.filling.sweeps(light)]
+    if not lines:
+        return ()
+    matrix = scene.instance_of[placement].matrix
+    return tuple(np.asarray(line @ matrix[:2, (0, 2)].T + matrix[:2, 3]) for line in lines)
 
 
 def _unit(scene: Scene, host: Host, placement: Placement, opening: Opening) -> PlanUnit:

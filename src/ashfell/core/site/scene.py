@@ -66,6 +66,11 @@ class Scene:
         """Every opening that is cut, by its placement."""
         return {opening.placement: opening for one in self.standing.values() for opening in one.openings}
 
+    @cached_property
+    def instance_of(self) -> dict[str, Instance]:
+        """The instance of each placement, by its id."""
+        return {instance.id: instance for instance in self.instances if instance.definition.startswith("unit.")}
+
     def storey_of(self, instance: Instance) -> str:
         """The id of the storey that something stands on, or lies on as its floor; a roof is of that which it reaches
         into. Empty without storeys."""

@@ -10,7 +10,7 @@ from ashfell.core.solid.topology import Solid, Topology, alike
 
 def of_manifold(made: manifold3d.Manifold) -> list[Solid]:
     """What a boolean operation left, one solid for each piece, coplanar triangles being one face."""
-    return [_of_mesh(piece.to_mesh64()) for piece in made.decompose()]
+    return [_of_mesh(piece.to_mesh64()) for piece in made.decompose() if not piece.is_empty()]
 
 
 def _of_mesh(mesh: manifold3d.Mesh64) -> Solid:

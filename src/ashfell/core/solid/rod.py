@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from math import acos, ceil, cos, pi, sin, tan
 
 import numpy as np
 
 from ashfell.core.plane.points import Floats
-from ashfell.core.solid.form import Sweep
-from ashfell.core.solid.sweep import Section, tidy
+from ashfell.core.solid.form import Form
+from ashfell.core.solid.sweep import Section, strip_topology
+from ashfell.core.solid.topology import Solid, Topology
+from ashfell.core.solid.triangles import polygon_triangles
 
 FINE = 0.2
 """How far facets may lie from a round turn, mm."""
-LEAST_FACETS = 12
+LEAST_FACETS = 16
+CREASE = 0.7
+"""At what angle facets look as if they met in an edge, radians."""
 
 Point3 = tuple[float, float, float]
 
@@ -61,7 +66,50 @@ def rounded(path: Sequence[Point3], radius: float) -> list[Point3]:
     return [tuple(point.tolist()) for point in found]
 
 
-def rod(path: Sequence[Point3], section: Section, bent: bool = False) -> Sweep:
+@dataclass(frozen=True, eq=False)
+class Skin(Form):
+    """A solid between closed paths of as many points, one behind the other: ``levels`` (s, c, 3), mm, of which the
+    first and the last are closed as ``section`` is. Each of its faces is one of a facet; it looks smooth where they
+    meet at less than :data:`CREASE`."""
+
+    levels: Floats
+    section: Section
+
+    def solids(self) -> list[Solid]:
+        stations, count = self.levels.shape[:2]
+        sides = strip_topology(((0.0, 0.0),) * count, stations, True)
+        spans = len(sides.triangles) * (stations - 1) // stations
+        cap = polygon_triangles(np.array(self.section), [count])
+        triangles = np.concatenate([sides.triangles[:spans], cap[:, ::-1], cap + (stations - 1) * count])
+        ends = np.repeat([spans, spans + 1], len(cap))
+        faces = np.concatenate([np.arange(spans) // 2, ends])
+        bare = Solid(self.levels.reshape(-1, 3), Topology(triangles.astype(np.int32), faces.astype(np.int32)))
+        return [replace(bare, shading=_creased(bare))]
+
+    @property
+    def length(self) -> float:
+        """Along its middle, mm."""
+        return float(np.linalg.norm(np.diff(self.levels.mean(axis=1), axis=0), axis=1).sum())
+
+
+def _creased(solid: Solid) -> Floats:
+    """The normal at each corner of its triangles, (3m, 3): that of all triangles there which hardly turn from it."""
+    corners, normals = solid.triangles.reshape(-1), solid.normals
+    order = np.argsort(corners, kind="stable")
+    starts = np.searchsorted(corners[order], np.arange(len(solid.vertices)))
+    counts = np.bincount(corners, minlength=len(solid.vertices))
+    around = np.full((len(solid.vertices), int(counts.max())), -1)
+    place = np.arange(len(corners)) - np.repeat(starts, counts)
+    around[corners[order], place] = order // 3
+    beside = around[corners]
+    own = np.repeat(normals, 3, axis=0)
+    other = normals[beside]
+    near = (np.einsum("ckx,cx->ck", other, own) > cos(CREASE)) & (beside >= 0)
+    summed = (other * near[..., None]).sum(axis=1)
+    return np.asarray(summed / np.linalg.norm(summed, axis=1, keepdims=True))
+
+
+def rod(path: Sequence[Point3], section: Section) -> Skin:
     """A section carried along a plane path, its turns mitred: points (across, along the normal of the path's plane) of
     the section, mm."""
     points = np.array(path, dtype=float)
@@ -80,7 +128,7 @@ def rod(path: Sequence[Point3], section: Section, bent: bool = False) -> Sweep:
         + flat[None, :, :1] * (mitre * stretch[:, None])[:, None]
         + flat[None, :, 1:] * normal[None, None]
     )
-    return Sweep(corners, section, bent=bent)
+    return Skin(corners, section)
 
 
 def _normal_of(ahead: Floats) -> Floats:
@@ -94,14 +142,14 @@ def _normal_of(ahead: Floats) -> Floats:
     return np.asarray(found / np.linalg.norm(found))
 
 
-def turned(profile: Sequence[tuple[float, float]]) -> Sweep:
-    """A profile (from the axis, along z) turned about the z axis, mm."""
-    section = tidy([*profile])
-    count = facets_of(max(r for r, _ in section))
-    angles = -2 * pi * np.arange(count) / count
-    flat = np.array(section)
-    corners = np.empty((count, len(section), 3))
-    corners[..., 0] = flat[None, :, 0] * np.cos(angles)[:, None]
-    corners[..., 1] = flat[None, :, 0] * np.sin(angles)[:, None]
-    corners[..., 2] = flat[None, :, 1]
-    return Sweep(corners, section, closed=True, bent=True)
+def turned(profile: Sequence[tuple[float, float]]) -> Skin:
+    """A profile turned about the z axis: points (from the axis, along z), z never falling; what is on the axis closes
+    it, mm."""
+    rings = [(r, z) for r, z in profile if r > 0]
+    count = facets_of(max(r for r, _ in rings))
+    angles = 2 * pi * np.arange(count) / count
+    circle = np.column_stack([np.cos(angles), np.sin(angles)])
+    levels = np.empty((len(rings), count, 3))
+    levels[..., :2] = circle[None] * np.array([r for r, _ in rings])[:, None, None]
+    levels[..., 2] = np.array([z for _, z in rings])[:, None]
+    return Skin(levels, tuple((float(x), float(y)) for x, y in circle))

@@ -189,7 +189,7 @@ def welded(solid: Solid) -> Solid:
     good[good] = ~_back_to_back(triangles[good])
     flow = solid.flow[np.repeat(good, 3)] if solid.flow is not None else None
     known = {
-        face: tuple(_once(place[path].astype(np.int32)) for path in paths)
+        face: tuple(kept for path in paths if len(kept := _once(place[path].astype(np.int32))) > 2)
         for face, paths in solid.topology.known.items()
     }
     topology = Topology(triangles[good], solid.topology.face_of_triangle[good], known)

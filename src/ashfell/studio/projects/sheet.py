@@ -44,6 +44,7 @@ class DrawnPlan:
     foot: float
     storey: str
     frame: str
+    sweeps: str
 
 
 def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
@@ -67,6 +68,7 @@ def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
         round(paper.y(0.0), 3),
         sheet.storey,
         " ".join(f"{edge:.10g}" for edge in sheet.extent),
+        "".join(path(line, closed=False) for line in sheet.sweeps),
     )
 
 

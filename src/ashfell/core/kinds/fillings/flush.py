@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from math import floor
 from typing import Any, Literal
 
 import numpy as np
@@ -20,11 +21,12 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.loop import Loop
-from ashfell.core.solid.form import Region
+from ashfell.core.solid.form import Slab
 from ashfell.core.solid.section import Edge
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, Ring, SashLayout
+from ashfell.core.unit.members.glazing import without_repeats
 from ashfell.core.unit.say.writer import Action, Writer
 from ashfell.core.unit.solve.body import Solving
 
@@ -148,7 +150,7 @@ def _check_size(light: Light, view: View, board: tuple[Fraction, Fraction]) -> N
         place = room - LEAST_MARGIN - size
         moved = place >= LEAST_MARGIN and (name == "foot" or view.across is not None)
         most = room - 2 * LEAST_MARGIN if not moved and least > room / 2 else room - LEAST_MARGIN - least
-        entry, nearest = (name, place) if moved else (of, max(most, LEAST_MARGIN))
+        entry, nearest = (name, _down(place)) if moved else (of, max(_down(most), LEAST_MARGIN))
         raise Refusal(
             f"{light.entry}.view.{entry}",
             "a viewing light within its board",
@@ -157,6 +159,11 @@ def _check_size(light: Light, view: View, board: tuple[Fraction, Fraction]) -> N
             f"Make it at most {exact_mm(nearest)}.",
             nearest,
         )
+
+
+def _down(value: Fraction) -> Fraction:
+    """A length down to a hundredth of a millimetre."""
+    return Fraction(floor(value * 100), 100)
 
 
 def _at(refusal: Refusal, entry: str) -> Refusal:
@@ -169,11 +176,10 @@ def _at(refusal: Refusal, entry: str) -> Refusal:
 def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
     assert isinstance(light.fill, Flush)
     assert isinstance(light.content, Board)
-    region = light.loop.polygon
-    for sash in light.sashes:
-        region = region.difference(sash.body.ring.loop.polygon)
+    holes = [sash.body.ring.loop.points[::-1] for sash in light.sashes]
+    outlines = tuple(without_repeats(points) for points in (light.loop.points, *holes))
     finish = light.fill.finish or finishes.of("panel")
-    form = Region(region, light.content.back, light.content.front)
+    form = Slab(outlines, light.content.back, light.content.front)
     yield Member(f"panel.{light.key}", light.entry, "panel", finish, ALONG_V, form, light.key)
     yield from sash_members(light, finishes, bed)
 

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
+from shapely.affinity import translate
+from shapely.geometry import Polygon
 
 from ashfell.core.base.document import Data, Gap, Size, mm
 from ashfell.core.base.lengths import parse
@@ -29,13 +31,14 @@ from ashfell.core.kinds.fillings.sashes import (
     thinner_glazing,
 )
 from ashfell.core.kinds.fillings.swing import Hinges, hung, knuckles, passes
+from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKey
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import Member
 from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.loop import Loop
-from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect
+from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, SashLayout
 from ashfell.core.unit.members.faces import side_faces
 from ashfell.core.unit.members.own_section import worked
 from ashfell.core.unit.members.ring import strips
@@ -78,6 +81,19 @@ class Hung(Sashes):
     def swings_in(self) -> bool:
         """Whether it swings inwards."""
         return self.turning.swings_in(self)
+
+    def free_face(self, light: Light, sash: SashLayout, face: str) -> FreeFace:
+        """What of a face takes hardware: on the one that it closes with, what the strip leaves; beside the gap of a
+        pair, what a planted stile leaves."""
+        region = sash.body.ring.loop.polygon
+        swings_to = (face == "inside") == self.swings_in
+        if not swings_to and self.stop.mm and self.turning.stopped:
+            inner = light.loop.moved(float(self.stop.mm))
+            region = region.intersection(Polygon(inner)) if inner is not None else region
+        if swings_to and self.turning.pair and self.meeting.kind == "planted":
+            inwards = -1.0 if sash.name == "left" else 1.0
+            region = region.intersection(translate(region, inwards * float(self.meeting.width.mm)))
+        return FreeFace(region)
 
     def reach(self, hinge: Hinge) -> float:
         """How far it turns at most, as a multiple of what is usual for its hinge."""
@@ -126,6 +142,13 @@ def _within_clearance(light: Light, fill: Hung) -> tuple[Loop, Rect]:
     """The outer edge of what hangs in a light, and the exact size of that."""
     clearance, foot = fill.clearance.mm, fill.clearance.mm if fill.foot is None else fill.foot.mm
     loop = named_after_place(light.loop)
+    if fill.foot and "sill" not in loop.tags:
+        raise Refusal(
+            f"{light.entry}.foot",
+            "a level foot",
+            "This light has no level foot to be clear of.",
+            "Leave it out: it is then clear of the frame as elsewhere.",
+        )
     by = side_faces(loop, clearance, {"sill": foot}, f"{light.entry}.foot") if fill.foot else float(clearance)
     rect = light.clear
     return (
@@ -220,7 +243,11 @@ def hung_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[
         profile = [(0.0, 0.0, low), (0.0, width, low), (0.0, width, high), (0.0, 0.0, high)]
         naming = ("frame", f"stop.{light.key}", light.entry, finishes.of("frame"))
         without = light.ring.bare if light.fill.has_foot_stop else light.ring.bare | {"sill"}
-        yield from strips(light, nothing, profile, naming, without)
+        try:
+            yield from strips(light, nothing, profile, naming, without)
+        except Refusal as refusal:
+            remedy = "Make it 0: there is then no strip."
+            raise replace(refusal, entry=f"{light.entry}.stop", remedy=remedy, nearest=Fraction(0)) from None
     yield from sash_members(light, finishes, bed)
     yield from knuckles(light, light.fill, finishes)
 

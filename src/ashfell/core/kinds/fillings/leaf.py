@@ -16,7 +16,7 @@ from ashfell.core.kinds.fillings.hung import (
     say_hung,
     solve_hung,
 )
-from ashfell.core.kinds.fillings.swing import Hinges
+from ashfell.core.kinds.fillings.swing import Hinges, sweeps
 from ashfell.core.kinds.roles import ROLES, Role
 
 ROLES.register(Role("leaf", "Leaves", "white-paint", (248, 244, 236), 35))
@@ -62,5 +62,6 @@ KIND = FILLINGS.register(
         operation=hung_operation,
         pieces=hung_pieces,
         fresh=_fresh,
+        sweeps=sweeps,
     )
 )

@@ -118,12 +118,12 @@ def _check_depth(light: Light, fill: Planks) -> None:
         entry = "thickness" if most > 0 else "ledges" if fill.ledges else "setback"
         raise Refusal(
             f"{light.entry}.{entry}",
-            "planks within their ring",
+            "at most 0 ledges" if entry == "ledges" else "planks within their ring",
             f"Planks {exact_mm(fill.thickness.mm)} thick"
             + (f" with ledges of {exact_mm(behind)}" if fill.ledges else "")
             + f" have {exact_mm(room)} of depth.",
             f"Make the planks at most {exact_mm(most)} thick." if most > 0 else "Make it 0, or the ring deeper.",
-            most if most > 0 else Fraction(0),
+            most if most > 0 else None if entry == "ledges" else Fraction(0),
         )
 
 
@@ -140,11 +140,10 @@ def _heights(light: Light, fill: Planks) -> list[float]:
         most = int(max(0.0, (high - low) // (2 * half))) + 1 if low - half >= foot else 0
         raise Refusal(
             f"{light.entry}.ledges",
-            "room for the ledges",
+            f"at most {most if most > 1 else 0} ledges",
             f"{fill.ledges} ledges {exact_mm(fill.ledge.mm)} wide, {exact_mm(fill.rise.mm)} from foot and head, have "
             f"no room in a light {head - foot:g} mm high.",
-            f"Make them {most}, or narrower." if most > 1 else "Make them 0.",
-            Fraction(most if most > 1 else 0),
+            f"Make them {most} at most, or narrower." if most > 1 else "Make them 0.",
         )
     return [low + step * number for number in range(fill.ledges)]
 

@@ -17,7 +17,7 @@ from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FillEntry
-from ashfell.core.kinds.hardware import OneHardware, hardware_members, say_hardware
+from ashfell.core.kinds.hardware import FreeFace, OneHardware, hardware_members, say_hardware
 from ashfell.core.kinds.opening import Hand
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Member
@@ -72,6 +72,10 @@ class Sashes(FillEntry):
     def one(self, name: str) -> OneSash:
         """What a sash of a name has of its own."""
         return self.each.get(key_of(name), OTHERWISE)
+
+    def free_face(self, light: Light, sash: SashLayout, face: str) -> FreeFace:
+        """What of a face of a sash takes hardware."""
+        return FreeFace(sash.body.ring.loop.polygon)
 
     def opened_of(self, name: str) -> float:
         """How far a sash of a name is opened, percent."""
@@ -194,7 +198,11 @@ def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
             f"A sash face is at least {exact_mm(least)} here, and the light takes {exact_mm(refusal.nearest)}.",
             "Make the light larger, or choose another filling.",
         )
-    message = f"A sash face of {exact_mm(fill.face.mm)} leaves no glass."
+    widest = max(fill.sides, key=lambda side: fill.sides[side].mm, default=None)
+    if widest is not None and fill.sides[widest].mm > fill.face.mm:
+        message = f"A {fill.role} face of {exact_mm(fill.sides[widest].mm)} leaves nothing inside."
+        return Refusal(f"{light.entry}.sides.{widest}", refusal.rule, message, refusal.remedy, refusal.nearest)
+    message = f"A {fill.role} face of {exact_mm(fill.face.mm)} leaves nothing inside."
     return Refusal(f"{light.entry}.face", refusal.rule, message, refusal.remedy, refusal.nearest)
 
 

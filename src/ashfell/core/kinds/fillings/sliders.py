@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from fractions import Fraction
+from math import inf
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -26,6 +27,7 @@ from ashfell.core.kinds.fillings.sashes import (
     say_ring,
     thinner_glazing,
 )
+from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import SLIDINGS, Sliding, SlidingKey
 from ashfell.core.kinds.symbol import Symbol, arrow
 from ashfell.core.plane.loop import Loop
@@ -54,6 +56,14 @@ class Sliders(Sashes):
     def sliding(self) -> Sliding:
         """The record of its way of sliding."""
         return SLIDINGS[self.slide]
+
+    def free_face(self, light: Light, sash: SashLayout, face: str) -> FreeFace:
+        """What of a face takes hardware: towards another track no more than the gap."""
+        ring = sash.body.ring
+        others = [one.body.ring for one in light.sashes if one is not sash]
+        gaps = [ring.front - one.back if face == "outside" else one.front - ring.back for one in others]
+        beside = [float(gap) for gap in gaps if gap >= 0]
+        return FreeFace(ring.loop.polygon, min(beside, default=inf))
 
 
 def _solve(light: Light, fill: Sliders, solving: Solving) -> Content:

@@ -115,10 +115,9 @@ def _middles(sash: SashLayout, hinge: Hinge, own: Hinges, entry: str) -> list[fl
         most = int((high - low) // tall) + 1 if inside else 0
         raise Refusal(
             f"{entry}.count" if most > 1 else entry,
-            "room for the hinges",
+            f"at most {most} hinges" if most > 1 else "room for the hinges",
             f"{own.count} hinges {exact_mm(own.tall.mm)} tall have no room on an edge {head - foot:.1f} mm high.",
             f"Make them {most} at most." if most > 1 else "Leave them out, or make them less tall.",
-            Fraction(most) if most > 1 else None,
         )
     return [low + step * number for number in range(own.count)]
 
@@ -186,6 +185,29 @@ def _check_swing(light: Light, fill: Hung, body: Body, hinge: Hinge) -> None:
         )
 
 
+SWEPT = 90.0
+"""How far a leaf is drawn open on a plan, degrees (common practice, no source)."""
+
+
+def sweeps(light: Light) -> Iterator[Floats]:
+    """What the leaves of a light sweep over on a plan: from the axis along the open leaf, and back along its arc to
+    where its edge is shut; (n, 2) as (u, w), mm."""
+    fill: Hung = light.fill  # type: ignore[assignment]
+    for sash in light.sashes:
+        hand: Hand = "left" if sash.name == "left" else "right" if sash.name == "right" else fill.hand
+        bounds = sash.body.ring.loop.bounds
+        hinge = fill.turning.hinge(fill, hand, bounds)
+        if hinge is None or not hinge.upright or hinge.pivots:
+            continue
+        ring, pin = sash.body.ring, pin_of(fill, hinge)
+        at = axis_of(fill, hinge, bounds)
+        plane, out = (-float(ring.back) - pin, -1.0) if fill.swings_in else (pin - float(ring.front), 1.0)
+        arm = (bounds[0] if hand == "right" else bounds[2]) - at
+        angles = np.radians(np.linspace(min(fill.turns, SWEPT), 0.0, 25))
+        arc = np.column_stack([at + arm * np.cos(angles), plane + out * abs(arm) * np.sin(angles)])
+        yield np.vstack([[(at, plane)], arc])
+
+
 def passes(fill: Hung, body: Body, hand: Hand) -> float:
     """By how much a sash swings past its closed edge, mm."""
     bounds = body.ring.loop.bounds
@@ -202,10 +224,9 @@ def _check_turns(light: Light, fill: Hung, hinge: Hinge) -> None:
     if fill.reach(hinge) > 1 and fill.setback.mm:
         raise Refusal(
             f"{light.entry}.turns",
-            "room to turn",
+            "at most 90 degrees",
             f"Set back {exact_mm(fill.setback.mm)}, it strikes the jamb at 90°.",
             "Let it turn by 90 at most, or set it back 0.",
-            Fraction(90),
         )
 
 

@@ -37,8 +37,7 @@ def _bar(own: Bar) -> list[Piece]:
     out, up = float(own.out.mm), float(own.up.mm)
     path = [(0.0, 0.0, 0.0), (0.0, 0.0, out), (0.0, up, out), (0.0, up, 0.0)]
     section = _section(own.section, float(own.thickness.mm))
-    bent = bool(own.radius.mm) or own.section == "round"
-    return [Piece("bar", rod(rounded(path, float(own.radius.mm)), section, bent))]
+    return [Piece("bar", rod(rounded(path, float(own.radius.mm)), section))]
 
 
 SECTIONS = {"square": "square", "round": "round"}
@@ -87,7 +86,7 @@ def _lever(own: Lever) -> list[Piece]:
         (0.0, 0.0, max(out, ROSE + thickness)),
         (float(own.arm.mm), 0.0, max(out, ROSE + thickness)),
     ]
-    return [back, Piece("arm", rod(rounded(path, float(own.radius.mm)), disc(thickness), bent=True))]
+    return [back, Piece("arm", rod(rounded(path, float(own.radius.mm)), disc(thickness)))]
 
 
 def _say_lever(w: Writer, path: str, own: Lever) -> list[Any]:

@@ -19,7 +19,8 @@ from ashfell.core.unit.say.writer import Sentence, Writer
 
 
 def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> list[Sentence]:
-    """The sentences of a unit; those of the cell at a path and of what fills it stand where the division does."""
+    """The sentences of a unit; those of the light that is picked come before those of the
+    division it is in."""
     at = cell_path(at)
     w = Writer(style, finishes)
     document, layout = unit.document, unit.layout
@@ -29,11 +30,15 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
     chosen = [light for light in layout.lights if light.path == at]
     if at:
         w.say("at", *crumbs(unit, at), about="")
+    light = chosen[0] if chosen else None
+    if at:
+        say_light(w, unit, at, light, shown)
     say_divisions(w, shown)
     if shown.cell.is_divided:
         say_bars(w, shown)
         say_lights(w, unit, shown)
-    say_light(w, unit, at, chosen[0] if chosen else None, shown)
+    if not at:
+        say_light(w, unit, at, light, shown)
     seat = layout.body.ring.seat
     say_glazing(w, "glazing", document, bool(layout.root.cell.is_divided), panes_told(w, layout), seat)
     say_trim(w, unit)
