@@ -71,6 +71,8 @@ def beside(name: str, value: str) -> Mending:
 
 def like_the_others(entry: Address) -> Changes:
     """A light too small for its own division made one light like the others; a sash too small for its, glass."""
+    if entry.parent.last == "content" and entry.parent.parent.last == "view":
+        return [(entry.parent.parent, "")]
     if entry.parent.last == "content":
         return [(entry.parent.parent / "kind", "glass")]
     return [(entry.parent / "cleared", "yes")]

@@ -28,6 +28,7 @@ class Variant:
     opened: float | None = None
     finishes: tuple[tuple[str, str], ...] = ()
     forward: Forward | None = None
+    depth: str = ""
 
     @property
     def is_plain(self) -> bool:
@@ -46,6 +47,8 @@ class Variant:
             return unit
         data = dump(unit)
         data |= {name: size for name, size in (("width", self.width), ("height", self.height)) if size}
+        if self.depth:
+            data["frame"]["depth"] = self.depth
         data["finishes"] = data["finishes"] | dict(self.finishes)
         if self.opened is not None:
             data = with_opened(data, self.opened)
@@ -65,6 +68,7 @@ def variant_of(placement: Placement, unit: UnitDocument, thickness: Fraction) ->
         placement.opened,
         tuple(sorted(placement.finishes.items())),
         _forward(placement, unit, thickness),
+        exact(thickness) if placement.stands == "through" else "",
     )
 
 
@@ -82,7 +86,7 @@ def _forward(placement: Placement, unit: UnitDocument, thickness: Fraction) -> F
     casings = [casing for casing in (unit.trim.outside, unit.trim.inside) if casing and casing.forward is None]
     if not casings:
         return None
-    depth = unit.frame.depth.mm
+    depth = thickness if placement.stands == "through" else unit.frame.depth.mm
     before = _before(placement, depth, thickness)
     return None if before == 0 and thickness == depth else (before, thickness - depth - before)
 
@@ -96,6 +100,8 @@ def _before(placement: Placement, depth: Fraction, thickness: Fraction) -> Fract
             return Fraction(0) if placement.turned else thickness - depth
         case "centred":
             return (thickness - depth) / 2
+        case "through":
+            return Fraction(0)
     return placement.recess.mm
 
 
@@ -109,6 +115,8 @@ def recess_of(placement: Placement, layout: Layout, thickness: Fraction) -> Frac
             return -front if placement.turned else thickness - back
         case "centred":
             return (thickness - front - back) / 2
+        case "through":
+            return Fraction(0)
     return placement.recess.mm
 
 

@@ -19,7 +19,6 @@ from ashfell.core.kinds.fillings.sashes import ring_extent, sash_members
 from ashfell.core.kinds.outline import OUTLINES, OneOutline, outline, outline_of
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
-from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.loop import Loop
 from ashfell.core.solid.form import Slab
 from ashfell.core.solid.section import Edge
@@ -32,6 +31,8 @@ from ashfell.core.unit.solve.body import Solving
 
 LEAST_MARGIN = Fraction(10)
 """The least of a board beside its viewing light, mm."""
+LEAST_CLEAR = Fraction(30)
+"""The least of a viewing light within its ring, mm."""
 SHAPES = ("rectangle", "ellipse", "semicircular", "polygon")
 """The outlines that a viewing light is offered in words; any can be given."""
 
@@ -117,7 +118,7 @@ def _view(light: Light, view: View, planes: tuple[Fraction, Fraction], solving: 
         )
     faces = np.full(len(loop.tags), float(view.face.mm))
     if loop.moved(faces) is None:
-        raise too_far(loop, faces, f"{entry}.face")
+        raise _too_small(light, view)
     glazing, glazing_entry = (
         (view.glazing, f"{entry}.glazing") if view.glazing else (light.ring.glazing, light.ring.glazing_entry)
     )
@@ -150,6 +151,8 @@ def _check_size(light: Light, view: View, board: tuple[Fraction, Fraction]) -> N
         place = room - LEAST_MARGIN - size
         moved = place >= LEAST_MARGIN and (name == "foot" or view.across is not None)
         most = room - 2 * LEAST_MARGIN if not moved and least > room / 2 else room - LEAST_MARGIN - least
+        if not moved and most < 2 * view.face.mm + LEAST_CLEAR:
+            raise _too_small(light, view)
         entry, nearest = (name, _down(place)) if moved else (of, max(_down(most), LEAST_MARGIN))
         raise Refusal(
             f"{light.entry}.view.{entry}",
@@ -159,6 +162,15 @@ def _check_size(light: Light, view: View, board: tuple[Fraction, Fraction]) -> N
             f"Make it at most {exact_mm(nearest)}.",
             nearest,
         )
+
+
+def _too_small(light: Light, view: View) -> Refusal:
+    return Refusal(
+        f"{light.entry}.view",
+        "a viewing light within its board",
+        f"A ring {exact_mm(view.face.mm)} wide leaves nothing of the viewing light that this board has room for.",
+        "Make its ring narrower, or leave the viewing light out.",
+    )
 
 
 def _down(value: Fraction) -> Fraction:

@@ -18,6 +18,7 @@ SECONDS = {"none": "all alike", "every second": "every second mirrored", "second
 FOLDS = {"yes": "folded with the wall", "no": "flat in a seat"}
 STANDS = {
     "recessed": "recessed",
+    "through": "as deep as the wall",
     "flush outside": "flush outside",
     "flush inside": "flush inside",
     "centred": "centred in the wall",

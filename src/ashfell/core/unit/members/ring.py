@@ -169,7 +169,8 @@ def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
             for other in done:
                 left = left - other
             done.append(left)
-            made.append(of_manifold(left)[:1])
+            # What the worked edges of another leave beside it are slivers.
+            made.append(sorted(of_manifold(left), key=lambda piece: -piece.volume)[:1])
         return made
 
     lengths = [float(loop.lengths[list(edges)].sum()) for _, edges, _ in loop.runs()]
