@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
-from math import ceil, floor, inf
+from math import ceil, floor, hypot, inf
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import numpy as np
@@ -222,6 +222,8 @@ def _check_clear(standing: _Standing, fill: Sashes, face: str, footprint: Polygo
         where = "in another piece"
     elif high > free.height:
         where = f"{high:.1f} mm out, and another sash moves {free.height:.1f} mm before this one"
+    elif not free.swings_clear(footprint, high):
+        where = "so far out that it strikes the jamb when the sash swings"
     taken.append(footprint)
     if where:
         raise Refusal(
@@ -238,6 +240,17 @@ class FreeFace:
 
     region: Polygon
     height: float = inf
+    swing: tuple[int, float, float, float] | None = None
+    """On which axis it swings (0: across, 1: up), where that is, how far before the face, and how far what swings about
+    it may reach, mm."""
+
+    def swings_clear(self, footprint: Polygon, height: float) -> bool:
+        """Whether a piece stays within what its sash may reach while that swings."""
+        if self.swing is None:
+            return True
+        axis, at, before, far = self.swing
+        low, high = footprint.bounds[axis], footprint.bounds[axis + 2]
+        return hypot(max(abs(low - at), abs(high - at)), before + height) <= far
 
 
 def _on_face(standing: _Standing, x: float, y: float, face: str) -> Floats:

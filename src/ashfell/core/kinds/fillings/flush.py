@@ -135,7 +135,17 @@ def _view(light: Light, view: View, planes: tuple[Fraction, Fraction], solving: 
         glazing_entry=glazing_entry,
     )
     extent = ring_extent(ring.clear, rect, view.face.mm, {})
-    return solving.body(view.content, ring, rect, extent, (f"{entry}.content", f"{light.key}.view."))
+    try:
+        return solving.body(view.content, ring, rect, extent, (f"{entry}.content", f"{light.key}.view."))
+    except Refusal as refusal:
+        if refusal.entry != f"{entry}.depth":
+            raise
+        raise Refusal(
+            entry,
+            "a viewing light within its board",
+            f"{refusal.message} The board is {exact_mm(planes[1] - planes[0])} thick.",
+            "Give the viewing light thinner glass, make the board thicker, or leave the viewing light out.",
+        ) from None
 
 
 def _check_size(light: Light, view: View, board: tuple[Fraction, Fraction]) -> None:

@@ -30,7 +30,7 @@ from ashfell.core.kinds.fillings.sashes import (
     say_ring,
     thinner_glazing,
 )
-from ashfell.core.kinds.fillings.swing import Hinges, hung, knuckles, passes
+from ashfell.core.kinds.fillings.swing import Hinges, axis_of, hand_of, hung, knuckles, passes, pin_of
 from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKey
 from ashfell.core.kinds.roles import Finishes
@@ -93,6 +93,13 @@ class Hung(Sashes):
         if swings_to and self.turning.pair and self.meeting.kind == "planted":
             inwards = -1.0 if sash.name == "left" else 1.0
             region = region.intersection(translate(region, inwards * float(self.meeting.width.mm)))
+        hinge = self.turning.hinge(self, hand_of(sash, self), sash.body.ring.loop.bounds)
+        if hinge and (hinge.pivots or not swings_to) and self.opened_of(sash.name):
+            bounds, ring, axis = sash.body.ring.loop.bounds, sash.body.ring, 0 if hinge.upright else 1
+            depth = float(ring.back - ring.front) / (2 if hinge.pivots else 1) + pin_of(self, hinge)
+            at = axis_of(self, hinge, bounds)
+            far = max(abs(bounds[axis] - at), abs(bounds[axis + 2] - at)) + float(self.clearance.mm)
+            return FreeFace(region, swing=(axis, at, depth, far))
         return FreeFace(region)
 
     def reach(self, hinge: Hinge) -> float:
@@ -151,6 +158,13 @@ def _within_clearance(light: Light, fill: Hung) -> tuple[Loop, Rect]:
         )
     by = side_faces(loop, clearance, {"sill": foot}, f"{light.entry}.foot") if fill.foot else float(clearance)
     rect = light.clear
+    if loop.moved(by) is None and fill.foot:
+        raise Refusal(
+            f"{light.entry}.kind",
+            "a light that takes a sash",
+            f"A clearance of {exact_mm(clearance)}, {exact_mm(foot)} at the foot, leaves nothing of the light.",
+            "Make the light larger, or choose another filling.",
+        )
     return (
         named_after_place(loop.inset(by, f"{light.entry}.clearance")),
         Rect(rect.x + clearance, rect.y + foot, rect.width - 2 * clearance, rect.height - clearance - foot),

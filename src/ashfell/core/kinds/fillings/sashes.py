@@ -201,7 +201,12 @@ def _no_glass(light: Light, fill: Sashes, refusal: Refusal) -> Refusal:
     widest = max(fill.sides, key=lambda side: fill.sides[side].mm, default=None)
     if widest is not None and fill.sides[widest].mm > fill.face.mm:
         message = f"A {fill.role} face of {exact_mm(fill.sides[widest].mm)} leaves nothing inside."
-        return Refusal(f"{light.entry}.sides.{widest}", refusal.rule, message, refusal.remedy, refusal.nearest)
+        return Refusal(
+            f"{light.entry}.sides.{widest}",
+            "room for its own side",
+            message,
+            "Leave its own face out, or make it narrower.",
+        )
     message = f"A {fill.role} face of {exact_mm(fill.face.mm)} leaves nothing inside."
     return Refusal(f"{light.entry}.face", refusal.rule, message, refusal.remedy, refusal.nearest)
 

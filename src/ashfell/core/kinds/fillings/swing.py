@@ -58,6 +58,11 @@ def axis_of(fill: Hung, hinge: Hinge, bounds: Bounds) -> float:
     return hinge.at + outwards * float(fill.clearance.mm) / 2
 
 
+def hand_of(sash: SashLayout, fill: Hung) -> Hand:
+    """The side that a sash is hung on."""
+    return "left" if sash.name == "left" else "right" if sash.name == "right" else fill.hand
+
+
 def knuckles(light: Light, fill: Hung, finishes: Finishes) -> Iterator[Member]:
     """The knuckles of the hinges of what hangs in a light; they stay where they are.
 
@@ -70,7 +75,7 @@ def knuckles(light: Light, fill: Hung, finishes: Finishes) -> Iterator[Member]:
         return
     entry, own = f"{light.entry}.hinges", fill.hinges
     for sash in light.sashes:
-        hand: Hand = "left" if sash.name == "left" else "right" if sash.name == "right" else fill.hand
+        hand = hand_of(sash, fill)
         bounds = sash.body.ring.loop.bounds
         hinge = fill.turning.hinge(fill, hand, bounds)
         if hinge is None or not pin_of(fill, hinge):
@@ -194,7 +199,7 @@ def sweeps(light: Light) -> Iterator[Floats]:
     where its edge is shut; (n, 2) as (u, w), mm."""
     fill: Hung = light.fill  # type: ignore[assignment]
     for sash in light.sashes:
-        hand: Hand = "left" if sash.name == "left" else "right" if sash.name == "right" else fill.hand
+        hand = hand_of(sash, fill)
         bounds = sash.body.ring.loop.bounds
         hinge = fill.turning.hinge(fill, hand, bounds)
         if hinge is None or not hinge.upright or hinge.pivots:
