@@ -62,9 +62,20 @@ def _hang_leaves(pick: random.Random, unit: Data) -> None:
                 fill["opening"] = "stable"
         if fill["kind"] in ("sash", "leaf", "sliders") and pick.random() < 0.3:
             fill["hardware"] = [_hardware(pick) for _ in range(pick.choice((1, 1, 2)))]
+        if fill["kind"] == "sliders" and pick.random() < 0.15:
+            _overhead(pick, fill)
         if fill["kind"] in ("panel", "louvres", "open") and pick.random() < 0.5:
             fill.clear()
             fill |= pick.choice((_flush(pick), _planks(pick)))
+
+
+def _overhead(pick: random.Random, fill: Data) -> None:
+    """Sections behind the light in the place of what slid in it."""
+    opened, glazing = pick.choice((0, 35, 60, 100)), fill["glazing"]
+    fill.clear()
+    fill |= {"kind": "overhead", "sections": pick.randint(1, 6), "opened": opened, "glazing": glazing}
+    fill |= {"heights": [_mm(pick, 120, 300)] if pick.random() < 0.3 else [], "radius": _mm(pick, 0, 400)}
+    fill |= {"content": pick.choice(({}, _cell(pick, 2), {"fill": {"kind": "flush"}}))}
 
 
 def _hardware(pick: random.Random) -> Data:

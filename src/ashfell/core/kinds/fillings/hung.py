@@ -249,6 +249,7 @@ def _strip(light: Light, fill: Hung, planes: tuple[Fraction, Fraction]) -> tuple
 
 
 def hung_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
+    """The strip that it closes against, all that hangs, and its hinges."""
     assert isinstance(light.content, Hanging)
     assert isinstance(light.fill, Hung)
     if light.content.strip:
@@ -267,6 +268,7 @@ def hung_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[
 
 
 def hung_symbols(light: Light) -> Iterable[Symbol]:
+    """The lines that meet at the hinges."""
     assert isinstance(light.fill, Hung)
     fill = light.fill
     return [
@@ -277,6 +279,7 @@ def hung_symbols(light: Light) -> Iterable[Symbol]:
 
 
 def hung_operation(fill: Hung, name: str) -> str:
+    """As IFC4 names the way that one opens."""
     hand = name if name in ("left", "right") else fill.hand
     return fill.turning.operation(hand.upper())
 
@@ -287,6 +290,7 @@ def hung_pieces(light: Light, fill: Hung) -> tuple[int, str]:
 
 
 def fresh_hung(data: Data, fill: Data, fits: Any) -> None:
+    """Sizes for a new one with which it fits."""
     usual = parse(fill["depth"])
     tried = []
     for thickness in THINNER:
@@ -339,6 +343,7 @@ def _say_hinges(w: Writer, path: str, hinges: Hinges | None) -> None:
 
 
 def say_hung(w: Writer, path: str, light: Light) -> None:
+    """How it opens, and its ring."""
     fill, turning = light.fill, light.fill.turning  # type: ignore[attr-defined]
     assert isinstance(fill, Hung)
     kinds = {key: record.words for key, record in TURNINGS.items()}

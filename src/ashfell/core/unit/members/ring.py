@@ -12,7 +12,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import SIDES, Loop
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Carved, Form, members
 from ashfell.core.solid.plate import extrusions
@@ -155,7 +155,9 @@ def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
         outline = extrusions([loop.points], low, high).manifold()
         sides = [edges[0] for _, edges, _ in loop.runs()]
         long = [
-            _long(ring, edge, profile, section) ^ outline if ring.faces[edge] else manifold3d.Manifold()
+            _long(ring, edge, profile, section) ^ outline
+            if ring.faces[edge] and loop.lengths[edge] > TOUCH
+            else manifold3d.Manifold()
             for edge in sides
         ]
         through = [_is_jamb(loop, edges[0]) == (ring.joint == "jambs") for _, edges, _ in loop.runs()]
