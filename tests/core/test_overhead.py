@@ -1,0 +1,124 @@
+"""Overhead doors: where their sections are, shut and on the way. The track is told here by its own formula."""
+
+from itertools import pairwise
+from math import hypot
+
+import numpy as np
+import pytest
+
+from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.edit.change import change
+from ashfell.core.unit.make import make
+from ashfell.core.unit.sash_uses import sashes_of
+
+WIDTH, HEIGHT, DEPTH = 2500, 2200, 150
+TURN = 2150 + 25 + 20
+"""Where the track turns: the light's head, the lap, the rise."""
+BACK = -(DEPTH + 5 + 40)
+"""The inner face of the sections as w."""
+
+
+def door(**own):
+    fill = {"kind": "overhead", "content": {"fill": {"kind": "flush"}}} | own
+    frame = {"face": "50", "depth": str(DEPTH), "sides": {"sill": "0"}}
+    return {"width": str(WIDTH), "height": str(HEIGHT), "frame": frame, "fill": fill}
+
+
+def hinges(unit):
+    """The two ends of every section on its inner face, as (v, w)."""
+    found = []
+    for sash in unit.layout.body.lights[0].sashes:
+        left, foot, _, head = sash.body.ring.loop.bounds
+        motion = np.eye(4) if sash.motion is None else sash.motion
+        ends = [(motion @ (left, v, BACK, 1.0))[1:3] for v in (foot, head)]
+        found.append([tuple(end.tolist()) for end in ends])
+    return found
+
+
+def off_track(v, w, radius):
+    """How far a point is from the track, mm."""
+    up = hypot(max(v - TURN, 0.0), w - BACK)
+    level = hypot(v - TURN - radius, max(w - (BACK - radius), 0.0))
+    turning = v >= TURN and w >= BACK - radius
+    arc = abs(hypot(v - TURN, w - (BACK - radius)) - radius) if turning else max(up, level)
+    return min(up, level, arc)
+
+
+def test_shut_its_sections_fill_the_opening_and_lap_the_frame():
+    unit = make(read_unit(door(sections=4)))
+    loops = [sash.body.ring.loop.bounds for sash in unit.layout.body.lights[0].sashes]
+    assert (loops[0][0], loops[0][1], loops[0][2], loops[-1][3]) == (25, 0, 2475, 2175)
+    assert [head - foot for _, foot, _, head in loops] == pytest.approx([(2175 - 3 * 2) / 4] * 4)
+    assert [b[1] - a[3] for a, b in pairwise(loops)] == pytest.approx([2] * 3)
+
+
+@pytest.mark.parametrize("radius", [0, 200, 380])
+@pytest.mark.parametrize("sections", [1, 3, 5])
+def test_every_hinge_is_on_the_track_and_nothing_touches_however_far_it_is_opened(sections, radius):
+    for percent in range(0, 101, 5):
+        data = door(sections=sections, radius=str(radius), opened=percent)
+        unit = make(read_unit(data))
+        placed = hinges(unit)
+        # The foot of each section and the foot of the next are hinged; the head of a section is its own joint below.
+        for ends in placed:
+            assert off_track(*ends[0], radius) < 1e-6, percent
+        assert off_track(*placed[-1][1], radius) < 1e-6, percent
+        assert list(audit_unit(unit)) == [], percent
+
+
+def test_opened_by_half_its_foot_is_at_half_the_height_of_the_light():
+    unit = make(read_unit(door(opened=50)))
+    assert hinges(unit)[0][0] == pytest.approx((2150 / 2, BACK))
+    lowest = min(part.solid.bounds[0, 1] for part in unit.parts if part.role in ("sash", "panel"))
+    assert lowest == pytest.approx(2150 / 2)
+    unit = make(read_unit(door(opened=100)))
+    lowest = min(part.solid.bounds[0, 1] for part in unit.parts if part.role in ("sash", "panel"))
+    assert lowest == pytest.approx(2150, abs=2)  # its edges are worked off by 2
+
+
+def test_no_section_comes_before_the_plane_that_it_hangs_in():
+    for percent in (10, 40, 60, 100):
+        unit = make(read_unit(door(opened=percent, sections=5)))
+        moving = [part for part in unit.parts if part.role in ("sash", "panel")]
+        assert max(part.solid.bounds[1, 2] for part in moving) <= -(DEPTH + 5) + 1e-9
+        assert max(part.solid.bounds[1, 1] for part in moving) <= TURN + 380 + 40 + 1e-9
+
+
+def test_equal_sections_are_one_definition():
+    unit = make(read_unit(door(sections=5, opened=60)))
+    definitions, uses = sashes_of(unit.layout, unit.parts)
+    assert (len(definitions), len(uses)) == (1, 5)
+
+
+def test_heights_that_are_given_are_those_of_the_lowest():
+    unit = make(read_unit(door(sections=4, heights=["700", "500"])))
+    loops = [sash.body.ring.loop.bounds for sash in unit.layout.body.lights[0].sashes]
+    rest = (2175 - 6 - 1200) / 2
+    assert [head - foot for _, foot, _, head in loops] == pytest.approx([700, 500, rest, rest])
+
+
+@pytest.mark.parametrize(
+    ("own", "entry", "typed"),
+    [
+        ({"sections": 3, "heights": ["2000"], "face": "40"}, "fill.heights.0", "nearest"),
+        ({"sections": 2, "heights": ["500", "500"]}, "fill.heights", "[]"),
+        ({"each": {"section-9": {"opened": 5}}}, "fill.each.section-9", ""),
+    ],
+)
+def test_what_has_no_room_is_refused_with_what_has(own, entry, typed):
+    data = door(**own)
+    with pytest.raises(Refusal) as told:
+        solve(read_unit(data))
+    assert told.value.entry == entry
+    value = f"{float(told.value.nearest)} mm" if typed == "nearest" else typed
+    solve(read_unit(change(read_unit(data).model_dump(mode="json"), entry, value)))
+
+
+def test_it_needs_a_rectangle_and_no_casing_inside():
+    with pytest.raises(Refusal, match="rectangular light"):
+        solve(read_unit(door() | {"outline": {"kind": "segmental", "rise": "200"}}))
+    with pytest.raises(Refusal) as told:
+        solve(read_unit(door() | {"trim": {"inside": {}}}))
+    assert told.value.entry == "trim.inside"
