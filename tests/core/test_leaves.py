@@ -270,8 +270,27 @@ def test_hardware_is_added_typed_and_removed_by_address():
 
 
 def test_a_leaf_sweeps_over_a_quarter_of_a_circle_on_the_plan():
-    (line,) = [one for light in made(door()).layout.lights for one in light.filling.sweeps(light)]
+    (swept,) = [one for light in made(door()).layout.lights for one in light.filling.sweeps(light)]
+    line = swept.line(90)
     axis, arc = line[0], line[1:]
     assert np.hypot(*(arc - axis).T) == pytest.approx([937 - 61.5] * len(arc))
     assert arc[-1] == pytest.approx((937, 7))
     assert arc[0] == pytest.approx((61.5, 7 + 937 - 61.5))
+
+
+@pytest.mark.parametrize("bare", ["mm", "in"])
+def test_a_leaf_becomes_an_entrance_in_one_step(bare):
+    leaf = make(start_from("panelled-leaf", "Door", bare))
+    unit = made(change(dump(leaf.document), "entrance", "", bare))
+    before, after = (
+        next(light for light in one.layout.lights if light.filling.key == "leaf").sashes[0].body.ring.loop.bounds
+        for one in (leaf, unit)
+    )
+    assert after[2] - after[0] == pytest.approx(before[2] - before[0])
+    low, _, high, _ = unit.layout.frame.loop.bounds
+    assert after[0] - low == pytest.approx(high - after[2])
+    side = parse("400") if bare == "mm" else parse("16 in")
+    assert [light.size for light in unit.layout.columns.lights][::2] == [side, side]
+    assert list(audit_unit(unit)) == []
+    with pytest.raises(Refusal, match="Only a leaf alone"):
+        change(dump(unit.document), "entrance", "")

@@ -16,6 +16,7 @@ from shapely.geometry import MultiPoint, Polygon
 
 from ashfell.core.audit.finding import Finding
 from ashfell.core.audit.solids import NEAR, audit_parts, near_pairs, shared_volumes
+from ashfell.core.audit.swings import audit_swings
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import exact, show
 from ashfell.core.parts import Part, bounds
@@ -57,7 +58,7 @@ def audit_scene(scene: Scene) -> list[Finding]:
                 continue
             found += _in_its_opening(placement, unit, standing.host)
             found += _against_its_host(placement, unit, standing, cut[placement.id])
-    return [*found, *_placed_overlaps(scene)]
+    return [*found, *audit_swings(scene), *_placed_overlaps(scene)]
 
 
 def _thin(standing: Standing) -> Iterator[Finding]:

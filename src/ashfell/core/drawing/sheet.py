@@ -131,6 +131,16 @@ class Pick:
 
 
 @dataclass(frozen=True)
+class Grip:
+    """What something on an elevation is taken hold of by: the address that it is moved by, and where it is."""
+
+    entry: str
+    label: str
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
 class KeyElevation:
     """A small elevation beside a section, with the line it is taken along; ``now`` is how far along that is."""
 
@@ -159,6 +169,7 @@ class UnitSheet:
     strokes: tuple[Stroke, ...]
     picks: tuple[Pick, ...]
     key: KeyElevation | None = None
+    grips: tuple[Grip, ...] = ()
 
     @property
     def mirrored(self) -> bool:

@@ -9,6 +9,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from fractions import Fraction
 
 from ashfell.core.base.lengths import Style, entered, exact, show
+from ashfell.core.drawing import grips
 from ashfell.core.drawing.chains import centre_figures, centre_lines, running_figures, running_marks
 from ashfell.core.drawing.dimension import Dimension, dimensions
 from ashfell.core.drawing.frame import (
@@ -95,18 +96,24 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", view: View = "outside", c
         _lock(piece, drawing) for piece in pieces if piece.kind == "light" and float(piece.size) * paper.scale >= LOCK
     ]
     elevated = view in ELEVATIONS
+    pieces_held = grips.held(drawing, cell_path(at))
     return UnitSheet(
         view,
         paper,
         shapes,
         tuple(_box(piece, drawing) for piece in pieces),
-        (*(_figure(d, drawing) for d in typed), *chains),
+        (*(_figure(d, drawing) for d in typed), *chains, *grips.figures(drawing, pieces_held)),
         tuple(locks),
         tuple(mark for axis in drawing.axes for mark in running_marks(axis, drawing)),
-        (*overall, *(line for axis in drawing.axes for line in centre_lines(axis, drawing))),
+        (
+            *overall,
+            *(line for axis in drawing.axes for line in centre_lines(axis, drawing)),
+            *grips.lines(drawing, pieces_held),
+        ),
         tuple(_strokes(drawing)) if elevated else (),
         tuple(_picks(drawing, at)) if elevated else (),
         None if elevated else key_elevation(unit, view, cut, style),
+        tuple(grips.grips(drawing, pieces_held)),
     )
 
 

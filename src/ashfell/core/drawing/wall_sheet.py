@@ -39,6 +39,8 @@ OFF = 6.0
 """How far the chain of heights stands off the wall, and the overall height."""
 SEEN = 2.0
 """Units narrower than this on paper are drawn by their outline alone."""
+BEHIND = ("track",)
+"""What a wall hides from outside."""
 TOLD = 0.6
 """Openings narrower than this on paper cannot be told from each other."""
 MEASURED = 14
@@ -185,7 +187,7 @@ def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[S
         front = (seen.looks == "outside") != placement.turned
         if (id(unit), front) not in known:
             known[id(unit), front] = len(drawings)
-            drawings.append(unit.shapes if front else unit.inside)
+            drawings.append([shape for shape in unit.shapes if shape.role not in BEHIND] if front else unit.inside)
         left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
         origin = left + size.right if flipped(placement) else left - size.x
         y = seen.paper.y(foot - size.y)

@@ -11,11 +11,12 @@ from ashfell.core.base.document import Data, Document
 from ashfell.core.base.registry import OneOf, Registry
 
 if TYPE_CHECKING:
+    from ashfell.core.kinds.opening import Swept
     from ashfell.core.kinds.roles import Finishes
     from ashfell.core.kinds.symbol import Symbol
     from ashfell.core.parts import Member
-    from ashfell.core.plane.points import Floats
-    from ashfell.core.unit.layout import Bed, Content, Light
+    from ashfell.core.unit.document.unit import UnitDocument
+    from ashfell.core.unit.layout import Bed, Content, Layout, Light
     from ashfell.core.unit.say.writer import Writer
     from ashfell.core.unit.solve.body import Solving
 
@@ -34,8 +35,12 @@ def _no_symbols(light: Light) -> Iterable[Symbol]:
     return ()
 
 
-def _no_sweeps(light: Light) -> Iterable[Floats]:
+def _no_sweeps(light: Light) -> Iterable[Swept]:
     return ()
+
+
+def _clears_all(document: UnitDocument, layout: Layout, light: Light) -> None:
+    return None
 
 
 def _other_operation(fill: Any, name: str) -> str:
@@ -76,7 +81,9 @@ class Filling:
         Gives an entry of it that is new sizes with which it fits: from the data of the unit and its own, and what says
         whether the unit can be built now.
     sweeps : callable
-        What its leaves sweep over on a plan: lines (n, 2) of points (u, w), mm.
+        What its leaves sweep over.
+    clears : callable
+        Refuses what is in the way of it in the whole unit, once that is laid out.
     """
 
     key: str
@@ -92,7 +99,8 @@ class Filling:
     operation: Callable[[Any, str], str] = _other_operation
     pieces: Callable[[Light, Any], tuple[int, str]] = _no_pieces
     fresh: Callable[[Data, Data, Callable[[], bool]], None] | None = None
-    sweeps: Callable[[Light], Iterable[Floats]] = _no_sweeps
+    sweeps: Callable[[Light], Iterable[Swept]] = _no_sweeps
+    clears: Callable[[UnitDocument, Layout, Light], None] = _clears_all
 
 
 FILLINGS: Registry[Filling] = Registry("filling", "ashfell.core.kinds.fillings")

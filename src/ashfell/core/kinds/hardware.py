@@ -181,19 +181,9 @@ def hardware_members(light: Light, fill: Sashes, finishes: Finishes) -> Iterator
         When a piece is on a sash that is not there, or reaches over its edge.
     """
     taken: dict[tuple[str, str], list[Polygon]] = {}
-    names = {sash.name.replace(" ", "-"): sash for sash in light.sashes}
-    first = next((sash for sash in light.sashes if sash.name == getattr(fill, "hand", "")), None)
     for index, own in enumerate(fill.hardware):
         entry = f"{light.entry}.hardware.{index}"
-        sash = names.get(own.of) if own.of else (first or (light.sashes[0] if light.sashes else None))
-        if sash is None:
-            there = [name for name in names if name]
-            raise Refusal(
-                f"{entry}.of",
-                "a sash that is there",
-                f"There is no sash “{own.of}”.",
-                f"Name one of {', '.join(there)}, or leave it out." if there else "Leave it out.",
-            )
+        sash = _sash_of(light, fill, own, entry)
         standing = _Standing(light, sash, own, entry)
         x, y = standing.place()
         footprint = standing.footprint(x, y)
@@ -205,6 +195,48 @@ def hardware_members(light: Light, fill: Sashes, finishes: Finishes) -> Iterator
                 finish = own.finish or finishes.of("hardware")
                 grain = (0.0, 1.0, 0.0)
                 yield sash, Member(name, entry, "hardware", finish, grain, Placed(piece.form, matrix), light.key)
+
+
+def _sash_of(light: Light, fill: Sashes, own: HardwareEntry, entry: str) -> SashLayout:
+    """The sash that a piece is on: the one it names, or the first to open."""
+    names = {sash.name.replace(" ", "-"): sash for sash in light.sashes}
+    first = next((sash for sash in light.sashes if sash.name == getattr(fill, "hand", "")), None)
+    sash = names.get(own.of) if own.of else (first or (light.sashes[0] if light.sashes else None))
+    if sash is None:
+        there = [name for name in names if name]
+        raise Refusal(
+            f"{entry}.of",
+            "a sash that is there",
+            f"There is no sash “{own.of}”.",
+            f"Name one of {', '.join(there)}, or leave it out." if there else "Leave it out.",
+        )
+    return sash
+
+
+@dataclass(frozen=True)
+class HardwarePlace:
+    """Where a piece is told to be: its entry and its name, where its height and its distance are told to, as ``v`` and
+    ``u``, and from where: the foot and the ``edge`` of its sash, shut, mm."""
+
+    entry: str
+    name: str
+    own: HardwareEntry
+    u: float
+    v: float
+    edge: float
+    foot: float
+
+
+def hardware_places(light: Light, fill: Sashes) -> Iterator[HardwarePlace]:
+    """Where the hardware of the sashes of a light is told to be."""
+    for index, own in enumerate(fill.hardware):
+        entry = f"{light.entry}.hardware.{index}"
+        standing = _Standing(light, _sash_of(light, fill, own, entry), own, entry)
+        left, foot, right, _ = standing.sash.body.ring.loop.bounds
+        edge, away = (left, 1.0) if standing.on_left else (right, -1.0)
+        name = HARDWARE[own.kind].words.partition(" ")[2]
+        u, v = edge + away * float(own.edge.mm), foot + float(own.height.mm)
+        yield HardwarePlace(entry, name, own, u, v, edge, foot)
 
 
 FACES_OF: dict[str, tuple[str, ...]] = {"both": ("outside", "inside"), "outside": ("outside",), "inside": ("inside",)}

@@ -11,7 +11,10 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
+import numpy as np
+
 from ashfell.core.base.registry import KeyOf, Registry
+from ashfell.core.plane.points import Floats
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.hung import Hung
@@ -49,6 +52,34 @@ class Hinge:
         """From end to end of a sash, on the elevation."""
         left, foot, right, head = bounds
         return ((self.at, foot), (self.at, head)) if self.upright else ((left, self.at), (right, self.at))
+
+
+@dataclass(frozen=True, eq=False)
+class Swept:
+    """What a leaf sweeps over, as (u, w) in its unit: its corners shut, (4, 2) mm, the axis that it turns about, the
+    corner that goes farthest, by how many degrees it turns and stands open by the right-hand rule about +v, and from
+    where to where it reaches up, mm."""
+
+    corners: Floats
+    axis: Floats
+    edge: Floats
+    turns: float
+    opened: float
+    foot: float
+    head: float
+
+    def at(self, degrees: float, points: Floats | None = None) -> Floats:
+        """Where its corners, or other points of it, are when it is turned so far."""
+        cosine, sine = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
+        turn = np.array([[cosine, sine], [-sine, cosine]])
+        return np.asarray(((self.corners if points is None else points) - self.axis) @ turn.T + self.axis)
+
+    def line(self, most: float) -> Floats:
+        """From the axis along the leaf where it is open by ``most`` degrees at most, and back along the arc of its edge
+        to where that is shut, (n, 2)."""
+        far = np.copysign(min(abs(self.turns), most), self.turns)
+        arc = [self.at(degrees, self.edge[None])[0] for degrees in np.linspace(far, 0.0, 25)]
+        return np.vstack([self.axis, *arc])
 
 
 @dataclass(frozen=True)

@@ -22,6 +22,8 @@ from ashfell.core.site.variant import planes_in
 
 GROUND = Levels(())
 """Of a site without storeys."""
+SWEPT = 90.0
+"""How far a leaf is drawn open, degrees (common practice, no source)."""
 CUT = Fraction(1200)
 """How far above the floor of a storey walls are cut, mm (common practice, no source)."""
 
@@ -134,7 +136,8 @@ def _units(scene: Scene, host: Host, stood: list[Placement], openings: dict[str,
 
 def _sweeps(scene: Scene, placement: str) -> tuple[Floats, ...]:
     """What the leaves of a unit sweep over, where it stands."""
-    lines = [line for light in scene.units[placement].layout.lights for line in light.filling.sweeps(light)]
+    lights = scene.units[placement].layout.lights
+    lines = [swept.line(SWEPT) for light in lights for swept in light.filling.sweeps(light)]
     if not lines:
         return ()
     matrix = scene.instance_of[placement].matrix

@@ -52,6 +52,7 @@ class DrawnSheet:
     symbols: tuple[DrawnPath, ...]
     picks: tuple[DrawnPath, ...]
     key: DrawnKey | None
+    grips: tuple[object, ...]
 
 
 def drawn(sheet: UnitSheet) -> DrawnSheet:
@@ -86,6 +87,7 @@ def drawn(sheet: UnitSheet) -> DrawnSheet:
         symbols,
         picks,
         _key(sheet.key),
+        all_in_pixels(sheet.grips),
     )
 
 

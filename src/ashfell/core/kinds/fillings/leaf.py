@@ -16,8 +16,10 @@ from ashfell.core.kinds.fillings.hung import (
     say_hung,
     solve_hung,
 )
-from ashfell.core.kinds.fillings.swing import Hinges, sweeps
+from ashfell.core.kinds.fillings.swing import Hinges, clears_casing, sweeps
 from ashfell.core.kinds.roles import ROLES, Role
+from ashfell.core.unit.layout import Light
+from ashfell.core.unit.say.writer import Action, Writer
 
 ROLES.register(Role("leaf", "Leaves", "white-paint", (248, 244, 236), 35))
 
@@ -48,6 +50,13 @@ def _fresh(data: Data, fill: Data, fits: Any) -> None:
         fresh_hung(data, fill, fits)
 
 
+def _say(w: Writer, path: str, light: Light) -> None:
+    say_hung(w, path, light)
+    if path == "fill":
+        told = Action("entrance", "Make an entrance of this", "Put the leaf between two sidelights")
+        w.say("entrance", told, nested=True)
+
+
 KIND = FILLINGS.register(
     Filling(
         "leaf",
@@ -57,9 +66,10 @@ KIND = FILLINGS.register(
         solve_hung,
         hung_members,
         order=25,
-        say=say_hung,
+        say=_say,
         symbols=hung_symbols,
         operation=hung_operation,
+        clears=clears_casing,
         pieces=hung_pieces,
         fresh=_fresh,
         sweeps=sweeps,

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from math import atan2, cos, hypot, inf, pi, sin
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -36,9 +36,12 @@ from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Placed
 from ashfell.core.solid.rod import disc, rod, rounded, square
-from ashfell.core.unit.layout import Bed, Content, Light, Rect, SashLayout
+from ashfell.core.unit.layout import Bed, Content, Layout, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
+
+if TYPE_CHECKING:
+    from ashfell.core.unit.document.unit import UnitDocument
 
 ROLES.register(Role("track", "Tracks and springs", "brushed-metal", (176, 174, 170), 112))
 LEAST_SECTION = Fraction(100)
@@ -238,6 +241,29 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
         yield Member(key, light.entry, "track", finish, ALONG_U, straight, light.key)
 
 
+def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
+    """Behind the frame there is one overhead door with its tracks, and no casing."""
+    if document.trim.inside or document.trim.apron:
+        raise Refusal(
+            f"trim.{'inside' if document.trim.inside else 'apron'}",
+            "a casing that clears the leaf",
+            "An overhead door runs behind the frame, where the casing or the apron would be.",
+            "Leave it out.",
+        )
+    assert isinstance(light.content, Sections)
+    low, high = light.content.across
+    for other in layout.body.lights:
+        if other.key == light.key:
+            return
+        if isinstance(other.content, Sections) and low < other.content.across[1] and high > other.content.across[0]:
+            raise Refusal(
+                f"{light.entry}.kind",
+                "a light that takes a sash",
+                "Its sections and tracks would stand in those of the overhead door beside, above or below it.",
+                "Make the bar between them wider, or choose another filling.",
+            )
+
+
 def _symbols(light: Light) -> Iterable[Symbol]:
     middle = light.sashes[len(light.sashes) // 2]
     return [Symbol(arrow(middle), True, light.entry, "slides")]
@@ -267,7 +293,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         nested=True,
         told=(f"The lowest is {w.size(first)}.",),
     )
-    say_ring(w, path, light)
+    say_ring(w, path, light, clear="behind the frame,")
 
 
 KIND = FILLINGS.register(
@@ -283,5 +309,6 @@ KIND = FILLINGS.register(
         symbols=_symbols,
         pieces=lambda light, fill: (SASH_PIECES * fill.sections, "sections"),
         fresh=_fresh,
+        clears=_clears,
     )
 )

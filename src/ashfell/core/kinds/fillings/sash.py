@@ -15,6 +15,7 @@ from ashfell.core.kinds.fillings.hung import (
     say_hung,
     solve_hung,
 )
+from ashfell.core.kinds.fillings.swing import clears_casing
 
 
 class Sash(Hung):
@@ -35,6 +36,7 @@ KIND = FILLINGS.register(
         say=say_hung,
         symbols=hung_symbols,
         operation=hung_operation,
+        clears=clears_casing,
         pieces=hung_pieces,
         fresh=fresh_hung,
     )

@@ -314,8 +314,9 @@ def _say_each(w: Writer, path: str, light: Light, fill: Sashes, handed: bool) ->
     return own
 
 
-def say_ring(w: Writer, path: str, light: Light, handed: bool = False) -> None:
-    """The sentences of a sash's ring; where sashes are ``handed`` one by one, to which hand each slides."""
+def say_ring(w: Writer, path: str, light: Light, handed: bool = False, clear: str = "clear all round,") -> None:
+    """The sentences of a sash's ring; where sashes are ``handed`` one by one, to which hand each slides. ``clear`` is
+    what its clearance is from."""
     fill = light.fill
     assert isinstance(fill, Sashes)
     told = tuple(
@@ -333,7 +334,7 @@ def say_ring(w: Writer, path: str, light: Light, handed: bool = False) -> None:
         w.length(f"{path}.setback", fill.setback, "Sash set-back"),
         ",",
         w.length(f"{path}.clearance", fill.clearance, "Clearance of the sash"),
-        "clear all round,",
+        clear,
         w.section(path, fill.section, w.edge(f"{path}.edge", fill.edge, "Sash"), "the sash"),
         ", joints",
         w.choice(f"{path}.joint", fill.joint, JOINTS, "Joints of the ring"),

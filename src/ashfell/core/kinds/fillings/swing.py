@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from fractions import Fraction
-from math import ceil
+from math import ceil, cos, radians, tan
 from typing import TYPE_CHECKING, Annotated
 
 import numpy as np
@@ -16,16 +16,17 @@ from ashfell.core.base.document import Document, Gap, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.fillings.sashes import about
-from ashfell.core.kinds.opening import Bounds, Hand, Hinge
+from ashfell.core.kinds.opening import Bounds, Hand, Hinge, Swept
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.form import Placed
 from ashfell.core.solid.rod import turned
-from ashfell.core.unit.layout import Body, Light, SashLayout
+from ashfell.core.unit.layout import Body, Layout, Light, SashLayout
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.hung import Hung
+    from ashfell.core.unit.document.unit import UnitDocument
 
 SWING_STEP = 12.0
 """How far apart the points of a slanting or curved edge are that are swung, mm."""
@@ -190,27 +191,23 @@ def _check_swing(light: Light, fill: Hung, body: Body, hinge: Hinge) -> None:
         )
 
 
-SWEPT = 90.0
-"""How far a leaf is drawn open on a plan, degrees (common practice, no source)."""
-
-
-def sweeps(light: Light) -> Iterator[Floats]:
-    """What the leaves of a light sweep over on a plan: from the axis along the open leaf, and back along its arc to
-    where its edge is shut; (n, 2) as (u, w), mm."""
+def sweeps(light: Light) -> Iterator[Swept]:
+    """What the leaves of a light sweep over that turn about an upright edge."""
     fill: Hung = light.fill  # type: ignore[assignment]
     for sash in light.sashes:
-        hand = hand_of(sash, fill)
-        bounds = sash.body.ring.loop.bounds
-        hinge = fill.turning.hinge(fill, hand, bounds)
+        bounds, ring = sash.body.ring.loop.bounds, sash.body.ring
+        hinge = fill.turning.hinge(fill, hand_of(sash, fill), bounds)
         if hinge is None or not hinge.upright or hinge.pivots:
             continue
-        ring, pin = sash.body.ring, pin_of(fill, hinge)
-        at = axis_of(fill, hinge, bounds)
-        plane, out = (-float(ring.back) - pin, -1.0) if fill.swings_in else (pin - float(ring.front), 1.0)
-        arm = (bounds[0] if hand == "right" else bounds[2]) - at
-        angles = np.radians(np.linspace(min(fill.turns, SWEPT), 0.0, 25))
-        arc = np.column_stack([at + arm * np.cos(angles), plane + out * abs(arm) * np.sin(angles)])
-        yield np.vstack([[(at, plane)], arc])
+        pin, at = pin_of(fill, hinge), axis_of(fill, hinge, bounds)
+        front, back = -float(ring.front), -float(ring.back)
+        plane = back - pin if fill.swings_in else front + pin
+        left, foot, right, head = bounds
+        corners = np.array([(left, back), (right, back), (right, front), (left, front)])
+        edge = np.array([right if hinge.at == left else left, plane])
+        turns = hinge.degrees * fill.reach(hinge) * (-1 if fill.swings_in else 1)
+        opened = turns * fill.opened_of(sash.name) / 100 if sash.motion is not None else 0.0
+        yield Swept(corners, np.array([at, plane]), edge, turns, opened, foot, head)
 
 
 def passes(fill: Hung, body: Body, hand: Hand) -> float:
@@ -241,3 +238,50 @@ def _outside(light: Light, points: Floats, axis: int, reached: Floats) -> float:
     moved[:, axis] = reached
     inside, edge = light.loop.polygon.buffer(1e-6), light.loop.polygon.exterior
     return max((edge.distance(Point(x, y)) for x, y in moved.tolist() if not inside.contains(Point(x, y))), default=0.0)
+
+
+LAPPED = 30.0
+"""How far a casing may lap its frame, at most, mm."""
+
+
+def clears_casing(document: UnitDocument, layout: Layout, light: Light) -> None:
+    """Refuse a casing that a leaf of the frame strikes as far as it is opened.
+
+    Raises
+    ------
+    Refusal
+        With the radius of knuckles that would clear it.
+    """
+    fill: Hung = light.fill  # type: ignore[assignment]
+    side = "inside" if fill.swings_in else "outside"
+    casing = document.trim.inside if fill.swings_in else document.trim.outside
+    if casing is None:
+        return
+    high = float(casing.projection.mm + (casing.forward.mm if casing.forward else 0))
+    for sash in light.sashes:
+        _check_casing(light, fill, sash, (f"trim.{side}", high, layout))
+
+
+def _check_casing(light: Light, fill: Hung, sash: SashLayout, of: tuple[str, float, Layout]) -> None:
+    entry, high, layout = of
+    bounds = sash.body.ring.loop.bounds
+    hinge = fill.turning.hinge(fill, hand_of(sash, fill), bounds)
+    if hinge is None or sash.motion is None or not hinge.upright or hinge.pivots:
+        return
+    angle = fill.turns * fill.opened_of(sash.name) / 100
+    if angle <= 90:
+        return
+    # The face of the leaf that comes to lie on the wall, over the casing's edge: where the frame's outer edge is, or
+    # the far edge of the leaf where that does not reach as far.
+    at, pin, lean = axis_of(fill, hinge, bounds), pin_of(fill, hinge), radians(180 - angle)
+    outer = layout.outermost.loop.bounds
+    apart = min(abs(at - outer[0]), abs(outer[2] - at))
+    over = pin + pin / cos(lean) + max(apart - LAPPED, 0.0) * tan(lean)
+    if over + TOUCH < high and bounds[2] - bounds[0] > apart - LAPPED:
+        raise Refusal(
+            entry,
+            "a casing that clears the leaf",
+            f"Turned by {angle:g}°, the leaf {light.key} lies {over:.1f} mm off the frame; the casing {high:g}.",
+            "Leave the casing out, let the leaf turn by 90° at most, or give it knuckles of "
+            f"{exact_mm(Fraction(ceil(high / 2)))} radius.",
+        )

@@ -13,7 +13,7 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import Unit
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.edit import divisions, lights, lists, points
+from ashfell.core.unit.edit import divisions, hardware, lights, lists, points
 from ashfell.core.unit.edit.place import put
 
 Act = Callable[[Data, Address, str, Unit], None]
@@ -32,6 +32,8 @@ ACTIONS: dict[str, Act] = {
     "split": lights.split,
     "merged": lights.merge,
     "cleared": lights.clear,
+    "moved": hardware.move,
+    "entrance": lights.make_entrance,
     "added": lists.add,
     "removed": lists.remove,
     "duplicated": lists.duplicate,
@@ -59,7 +61,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         or a running size, ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order
         round, ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or
         ``all``, ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
-        ``".cleared"`` to make a light like the others again; ``".added"``, ``".removed"``, ``".raised"``,
+        ``".cleared"`` to make a light like the others again; ``"entrance"`` to put a leaf between
+        sidelights; ``".moved"`` to move hardware by ``"right; up"``; ``".added"``, ``".removed"``, ``".raised"``,
         ``".lowered"``, ``".duplicated"`` for lists; ``".section.drawn"`` to begin a section of one's own from what is
         there, ``".halved"`` for a new point behind another, ``".placed"`` to move one to ``"x; y"``.
     value : str

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import copy
+from fractions import Fraction
 
 from ashfell.core.base.address import Address, OfCell, cell_key
 from ashfell.core.base.document import Data, dump, read
-from ashfell.core.base.lengths import Unit
+from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.unit.document.cell import Cell
-from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.unit.document.members import AXES, Division, LightEntry
+from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.divisions import axis_of, new_bar, place_of, sharing_light
 from ashfell.core.unit.edit.place import at, unknown
+from ashfell.core.unit.members.faces import JAMBS, exact_face
 from ashfell.core.unit.solve.unit import laid_out
 
 
@@ -111,3 +114,38 @@ def merge(data: Data, address: Address, value: str, bare: Unit) -> None:
 def clear(data: Data, address: Address, value: str, bare: Unit) -> None:
     """A light like the others again."""
     at(data, address.parent).pop(address.last, None)
+
+
+SIDELIGHT: dict[str, str] = {"mm": "400", "m": "400 mm", "in": "16 in", "ft": "16 in"}
+"""How wide each sidelight of a new entrance is."""
+
+
+def make_entrance(data: Data, address: Address, value: str, bare: Unit) -> None:
+    """A leaf that fills the whole unit put between two sidelights: posts as wide as the frame's face, the leaf as wide
+    as it was, the unit wider by what is beside it.
+
+    Raises
+    ------
+    Refusal
+        When the unit holds something else.
+    """
+    fill, divided = data.get("fill"), any(len(data[axis]["lights"]) > 1 for axis in AXES)
+    if address or divided or not fill or fill["kind"] != "leaf" or data["angled"]:
+        raise Refusal(
+            "entrance",
+            "a leaf that fills the unit",
+            "Only a leaf alone in its frame becomes an entrance.",
+            "Let the unit hold a single leaf first.",
+        )
+    document = read_unit(data)
+    face = document.frame.face.mm
+    jambs = [exact_face(side, face, {key: own.mm for key, own in document.frame.sides.items()}) for side in JAMBS]
+    clear = document.width.mm - sum(jambs, Fraction(0))
+    side, usual = parse(SIDELIGHT.get(bare, "400")), dump(LightEntry())
+    data["width"] = exact(document.width.mm + 2 * (face + side))
+    data["columns"] = dump(Division()) | {
+        "lights": [usual, usual | {"size": exact(clear)}, usual],
+        "bars": [new_bar(exact(face)) for _ in range(2)],
+    }
+    data["cells"] = {"c2r1": dump(Cell()) | {"fill": fill}}
+    data["fill"] = None

@@ -12,9 +12,9 @@ from ashfell.core.base.address import Address, cell_key
 from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import Unit
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.hardware import HARDWARE
 from ashfell.core.unit.document.members import AXES, AngledBar, ExtraRing
 from ashfell.core.unit.edit.divisions import MOST_LIGHTS, new_bar, place_of
+from ashfell.core.unit.edit.hardware import add_hardware
 from ashfell.core.unit.edit.place import at, unknown
 
 TAGS = "tags"
@@ -31,9 +31,7 @@ NEW_ITEM: dict[str, Callable[[], Any]] = {
 def add(data: Data, address: Address, value: str, bare: Unit) -> None:
     """A new entry behind the others."""
     if address.last == "hardware":
-        if value not in HARDWARE:
-            raise Refusal(address, "a known piece", f"There is no “{value}”.", f"Add one of {', '.join(HARDWARE)}.")
-        at(data, address).append(dump(HARDWARE[value].entry.model_validate({"kind": value})))
+        add_hardware(data, address, value)
         return
     make = NEW_ITEM.get(address.last)
     if make is None:

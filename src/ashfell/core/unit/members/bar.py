@@ -67,9 +67,10 @@ class SquareBar(Form):
         return self.stations[3] - self.stations[0]
 
 
-def bar_members(runs: Sequence[BarRun], finishes: Finishes) -> list[Member]:
-    """The bars of one ring."""
-    return [Member(run.id, run.entry, "bar", finishes.of("bar"), _grain(run), _form(run)) for run in runs]
+def bar_members(runs: Sequence[BarRun], finishes: Finishes, of: str = "frame") -> list[Member]:
+    """The bars of one ring; in that of a leaf they are its rails and muntins, finished as it is."""
+    role = "leaf" if of == "leaf" else "bar"
+    return [Member(run.id, run.entry, role, finishes.of(role), _grain(run), _form(run)) for run in runs]
 
 
 def _form(run: BarRun) -> Form:

@@ -89,7 +89,7 @@ class Solving:
     def _members(self, ring: Ring, lights: Sequence[Light], bars: Sequence[BarRun]) -> Iterator[Member]:
         """All that is to be made of a ring and what it holds."""
         yield from ring_members(ring, self.finishes)
-        yield from bar_members(bars, self.finishes)
+        yield from bar_members(bars, self.finishes, ring.role)
         around, beds = glazing_members(lights, self.finishes)
         yield from around
         for light in lights:

@@ -16,7 +16,6 @@ from ashfell.core.unit.members.faces import check_left_out, side_faces
 from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.members.ring import ring_members
-from ashfell.core.unit.members.strikes import check_strikes
 from ashfell.core.unit.members.trim import trim_members
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.cell import divided
@@ -54,7 +53,8 @@ def laid_out(document: UnitDocument) -> Layout:
     check_inner(document, rings[rings.index(holder) + 1 :], body)
     members = [*(member for ring in others for member in ring_members(ring, document.finishes)), *body.members]
     layout = Layout(outer, outline, others, body, tuple(members))
-    check_strikes(document, layout)
+    for light in body.lights:
+        light.filling.clears(document, layout, light)
     return replace(layout, members=(*members, *trim_members(document, layout)))
 
 

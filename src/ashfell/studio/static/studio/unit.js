@@ -9,6 +9,7 @@ import { measuring } from "./measuring.js";
 import { nodes } from "./nodes.js";
 import { byId, on } from "./page.js";
 import { panes } from "./panes.js";
+import { placing } from "./placing.js";
 import { pointing } from "./pointing.js";
 import { isBelow } from "./things.js";
 import { underlay } from "./underlay.js";
@@ -19,6 +20,7 @@ const entries = new Entries(bench, "workspace");
 dragging(entries);
 nodes(entries);
 const look = looking(entries, measuring(entries, bench));
+placing(entries, async () => {}); // hardware stays in the light that is looked at
 zooming(entries);
 entries.onShown(panes(bench));
 underlay(entries, bench);
