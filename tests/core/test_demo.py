@@ -23,7 +23,9 @@ def test_it_is_audited_clean(scene):
 
 def test_it_has_what_a_boathouse_has(scene):
     assert len(scene.openings) >= 40
-    assert len(scene.units) >= 28
+    assert scene.units.keys() == scene.openings.keys()
+    fillings = {light.filling.key for unit in scene.units.values() for light in unit.layout.lights}
+    assert {"leaf", "planks", "overhead", "sliders", "sash", "panel", "louvres"} <= fillings
     assert [storey.name for storey in scene.document.storeys] == ["Ground floor", "Lookout"]
     folded = [one for one in scene.instances if "@" in one.definition]
     assert [one.id for one in folded] == ["lookout-band"]

@@ -5,9 +5,10 @@ from __future__ import annotations
 from ashfell.core.base.lengths import Unit
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.start_doors import DOORS
+from ashfell.core.unit.start_rooflights import ROOFLIGHTS
 from ashfell.core.unit.start_windows import INCHES, METRIC, WINDOWS
 
-STARTS = WINDOWS | DOORS
+STARTS = WINDOWS | DOORS | ROOFLIGHTS
 """Starting points by key."""
 
 

@@ -165,12 +165,12 @@ def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
             [m for m, t in zip(long, through, strict=True) if t], manifold3d.OpType.Add
         )
         made: list[list[Solid]] = []
-        done: list[manifold3d.Manifold] = []
+        done: dict[bool, list[manifold3d.Manifold]] = {True: [], False: []}
         for member, runs_through in zip(long, through, strict=True):
             left = member if runs_through else member - first
-            for other in done:
+            for other in done[runs_through]:
                 left = left - other
-            done.append(left)
+            done[runs_through].append(left)
             # What the worked edges of another leave beside it are slivers.
             made.append(sorted(of_manifold(left), key=lambda piece: -piece.volume)[:1])
         return made
