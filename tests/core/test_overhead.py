@@ -7,7 +7,11 @@ import numpy as np
 import pytest
 
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.wall_sheet import wall_sheet
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.make import make
@@ -122,3 +126,18 @@ def test_it_needs_a_rectangle_and_no_casing_inside():
     with pytest.raises(Refusal) as told:
         solve(read_unit(door() | {"trim": {"inside": {}}}))
     assert told.value.entry == "trim.inside"
+
+
+def test_of_a_door_behind_a_wall_no_more_is_seen_from_outside_than_the_opening_shows():
+    wall = {"id": "w", "name": "W", "length": "5 m", "thickness": "300", "height": "4 m", "lining": "0"}
+    place = {"id": "p", "wall": "w", "unit": "door", "offset": "1 m", "sill": "0", "stands": "through"}
+    unit = read_unit(door(opened=50)).model_dump(mode="json")
+    scene = build_scene(read_site({"name": "S", "walls": [wall], "placements": [place], "units": {"door": unit}}))
+    tops = {}
+    for looks in ("outside", "inside"):
+        sheet = wall_sheet(scene, Style(), "w", looks=looks)
+        (shapes,) = sheet.drawings
+        tops[looks] = max(loop[:, 1].max() for shape in shapes for loop in shape.loops)
+        assert ("track" in {shape.role for shape in shapes}) == (looks == "inside")
+    assert tops["outside"] == pytest.approx(HEIGHT)
+    assert tops["inside"] > HEIGHT + 300

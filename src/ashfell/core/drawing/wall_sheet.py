@@ -7,16 +7,20 @@ Lengths on the sheet are millimetres of paper.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
 from typing import Literal
+
+import numpy as np
+from shapely.geometry import Polygon, box
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, entered, exact, show
 from ashfell.core.drawing.frame import FIGURE, figure_id, room_for
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Box, Figure, Line, Lock, Points
+from ashfell.core.plane.points import polygons
 from ashfell.core.seen import Shape
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.hosts.host import Host, height_at
@@ -39,8 +43,8 @@ OFF = 6.0
 """How far the chain of heights stands off the wall, and the overall height."""
 SEEN = 2.0
 """Units narrower than this on paper are drawn by their outline alone."""
-BEHIND = ("track",)
-"""What a wall hides from outside."""
+BEHIND = "track"
+"""The role of what runs behind a wall: with it goes what it carries."""
 TOLD = 0.6
 """Openings narrower than this on paper cannot be told from each other."""
 MEASURED = 14
@@ -187,12 +191,30 @@ def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[S
         front = (seen.looks == "outside") != placement.turned
         if (id(unit), front) not in known:
             known[id(unit), front] = len(drawings)
-            drawings.append([shape for shape in unit.shapes if shape.role not in BEHIND] if front else unit.inside)
+            outside = seen.looks == "outside"
+            drawings.append(_before_wall(unit, front) if outside else unit.shapes if front else unit.inside)
         left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
         origin = left + size.right if flipped(placement) else left - size.x
         y = seen.paper.y(foot - size.y)
         placed.append(Placed(known[id(unit), front], seen.x(origin), y, placement.mirrored))
     return drawings, placed
+
+
+def _before_wall(unit: Unit, front: bool) -> Sequence[Shape]:
+    """A unit as it is seen in its wall from outside: of what runs behind that, no more than the opening shows."""
+    shapes: Sequence[Shape] = unit.shapes if front else unit.inside
+    if not any(shape.role == BEHIND for shape in shapes):
+        return shapes
+    size = unit.layout.overall
+    ends = (float(size.x), float(size.right)) if front else (-float(size.right), -float(size.x))
+    window = box(ends[0], float(size.y), ends[1], float(size.head))
+    found = []
+    for shape in shapes:
+        loops = [piece for loop in shape.loops for piece in polygons(Polygon(loop).buffer(0).intersection(window))]
+        if loops and shape.role != BEHIND:
+            clipped = tuple(np.array(piece.exterior.coords)[:-1] for piece in loops)
+            found.append(replace(shape, loops=clipped))
+    return found
 
 
 def _boxes(seen: _Elevation, row: Sequence[Opening]) -> Iterator[Box]:
