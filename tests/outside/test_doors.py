@@ -7,6 +7,7 @@ import pytest
 import trimesh
 
 from ashfell.core.base.lengths import parse
+from ashfell.core.kinds.fillings.swing import clear_width
 from ashfell.core.unit import solve
 from ashfell.core.unit.make import make
 from ashfell.core.unit.start_doors import DOORS
@@ -119,3 +120,22 @@ def test_an_overhead_door_of_eight_by_seven_feet():
     heights = [sash.body.ring.loop.bounds[3] - sash.body.ring.loop.bounds[1] for sash in light.sashes]
     assert all(18 <= height / 25.4 <= 21.5 for height in heights)
     assert light.content.track.radius / 25.4 == pytest.approx(15)
+
+
+@pytest.mark.parametrize("hand", ["left", "right"])
+@pytest.mark.parametrize("swing", ["out", "in"])
+def test_what_an_open_leaf_leaves_clear(hand, swing):
+    """Between the face of the leaf open at 90 degrees and the stop (ADA 2010, 404.2.3, from memory: at least 32 in).
+    By hand: 906 between the jambs, less the stop of 12, half the gap of 3, the pin 7 off the face, the leaf of 44."""
+    document = start_from("panelled-leaf", "Door")
+    fill = document.fill.model_copy(update={"hand": hand, "swing": swing})
+    layout = solve(document.model_copy(update={"fill": fill}))
+    assert clear_width(layout.body.lights[0]) == 906 - 12 - parse("1.5") - 7 - 44
+    assert clear_width(layout.body.lights[0]) >= parse("32 in")
+
+
+def test_what_one_of_a_pair_leaves_clear():
+    """The other stays shut: from the open leaf to its edge."""
+    layout = solve(start_from("unequal-pair", "Door"))
+    light = layout.body.lights[0]
+    assert float(clear_width(light)) == pytest.approx(900 + 4 + 4 - (2 + 7 + 44), abs=0.1)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from ashfell.core.base.document import Data, Gap, Side, Size, mm
+from ashfell.core.base.lengths import named, parse
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.hung import (
     Hung,
@@ -16,11 +17,13 @@ from ashfell.core.kinds.fillings.hung import (
     say_hung,
     solve_hung,
 )
-from ashfell.core.kinds.fillings.swing import Hinges, clears_casing, sweeps
+from ashfell.core.kinds.fillings.swing import Hinges, clear_width, clears_casing, sweeps
 from ashfell.core.kinds.roles import ROLES, Role
 from ashfell.core.unit.layout import Light
 from ashfell.core.unit.say.writer import Action, Writer
 
+LEAST_CLEAR = parse("32 in")
+"""The clear width of a doorway on an accessible way (ADA 2010, 404.2.3, from memory), mm."""
 ROLES.register(Role("leaf", "Leaves", "white-paint", (248, 244, 236), 35))
 
 
@@ -52,9 +55,14 @@ def _fresh(data: Data, fill: Data, fits: Any) -> None:
 
 def _say(w: Writer, path: str, light: Light) -> None:
     say_hung(w, path, light)
+    clear = clear_width(light)
+    if clear is not None:
+        advice = "enough" if clear >= LEAST_CLEAR else "less than is asked for"
+        told = f"32 in are asked for on accessible ways (ADA 404.2.3, from memory, as advice): {advice}."
+        w.say(f"{path}.clear", f"Open, it leaves {named(clear, w.style)} clear.", nested=True, told=(told,))
     if path == "fill":
-        told = Action("entrance", "Make an entrance of this", "Put the leaf between two sidelights")
-        w.say("entrance", told, nested=True)
+        give = Action("entrance", "Make an entrance of this", "Put the leaf between two sidelights")
+        w.say("entrance", give, nested=True)
 
 
 KIND = FILLINGS.register(

@@ -210,6 +210,27 @@ def sweeps(light: Light) -> Iterator[Swept]:
         yield Swept(corners, np.array([at, plane]), edge, turns, opened, foot, head)
 
 
+def clear_width(light: Light) -> Fraction | None:
+    """What is clear between the first leaf to open, open square or as far as it turns, and what is across from it: the
+    strip that it closes against, or the other leaf shut; None where none hangs at a side, mm."""
+    fill: Hung = light.fill  # type: ignore[assignment]
+    swept = [*sweeps(light)]
+    if not swept:
+        return None
+    names = [sash.name for sash in light.sashes]
+    first = names.index(fill.hand) if fill.hand in names else 0
+    leaf = swept[first]
+    opened = leaf.at(float(np.copysign(min(abs(leaf.turns), 90.0), leaf.turns)))[:, 0]
+    stop = float(fill.stop.mm) if fill.turning.stopped else 0.0
+    left, _, right, _ = light.loop.bounds
+    left, right = left + stop, right - stop
+    if fill.turning.pair:
+        other = light.sashes[1 - first].body.ring.loop.bounds
+        left, right = (left, other[0]) if first == 0 else (other[2], right)
+    clear = right - opened.max() if leaf.axis[0] < leaf.edge[0] else opened.min() - left
+    return Fraction(max(0, round(clear * 10)), 10)
+
+
 def passes(fill: Hung, body: Body, hand: Hand) -> float:
     """By how much a sash swings past its closed edge, mm."""
     bounds = body.ring.loop.bounds
