@@ -122,6 +122,7 @@ def test_an_opening_is_slid_along_its_wall_and_a_wall_shifted(site, project):
 
 def test_walls_are_split_joined_curved_and_put_on_storeys(site, project):
     site.locator("#line-landing").click()
+    site.locator("[id='list-walls.landing.name']").wait_for()
     site.get_by_role("button", name="Split", exact=True).click()
     settled(site)
     assert [length for length, _ in walls(project)][2:4] == ["2650 mm", "2650 mm"]

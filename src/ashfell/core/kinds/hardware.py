@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import ceil, floor, hypot, inf
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
@@ -102,16 +102,14 @@ class _Standing:
     own: HardwareEntry
     entry: str
 
-    @cached_property
-    def made(self) -> list[Piece]:
-        return HARDWARE[self.own.kind].pieces(self.own)
+    @property
+    def made(self) -> tuple[Piece, ...]:
+        return _made(self.own)[0]
 
     @cached_property
     def bounds(self) -> Floats:
         """(2, 3): least and greatest corner of the piece, turned, in its own space, mm."""
-        turn = _about_z(self.own.turned)
-        points = np.concatenate([solid.vertices for piece in self.made for solid in piece.form.solids()])
-        points = points @ turn[:3, :3].T
+        points = _made(self.own)[1]
         return np.array([points.min(axis=0), points.max(axis=0)])
 
     @property
@@ -138,9 +136,7 @@ class _Standing:
 
     def footprint(self, x: float, y: float) -> Polygon:
         """What it covers of the face that it is on, in the space of its unit, mm."""
-        turn = _about_z(self.own.turned)
-        points = np.concatenate([solid.vertices for piece in self.made for solid in piece.form.solids()])
-        flat = (points @ turn[:3, :3].T)[:, :2] + (x, y)
+        flat = _made(self.own)[1][:, :2] + (x, y)
         left, foot, right, _ = self.sash.body.ring.loop.bounds
         across = left + flat[:, 0] if self.on_left else right - flat[:, 0]
         return MultiPoint(np.column_stack([across, foot + flat[:, 1]])).convex_hull.buffer(-TOUCH)
@@ -158,6 +154,14 @@ class _Standing:
             f"Make it {exact_mm(nearest)}." if nearest is not None else "Leave it out, or make it smaller.",
             nearest,
         )
+
+
+@lru_cache(maxsize=256)
+def _made(own: HardwareEntry) -> tuple[tuple[Piece, ...], Floats]:
+    """What a piece is made of, and its points turned as it is, (n, 3) in its own space, mm."""
+    pieces = tuple(HARDWARE[own.kind].pieces(own))
+    points = np.concatenate([solid.vertices for piece in pieces for solid in piece.form.solids()])
+    return pieces, points @ _about_z(own.turned)[:3, :3].T
 
 
 def _about_z(degrees: float) -> Floats:
