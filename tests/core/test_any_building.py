@@ -1,5 +1,5 @@
-"""A thousand buildings: what stands is closed, looks outwards and shares nothing; what is refused is mended by what the
-refusal says."""
+"""Hundreds of buildings, thousands in the long run: what stands is closed, looks outwards and shares nothing; what is
+refused is mended by what the refusal says."""
 
 from __future__ import annotations
 
@@ -13,8 +13,9 @@ from ashfell.core.site.document.site import read_site
 from ashfell.core.site.edit import change
 from ashfell.core.site.scene import build_scene
 from tests.core.any_building import any_building
+from tests.core.test_any_unit import IN_THE_LONG_RUN
 
-BATCHES, BATCH = 8, 125
+BATCHES, BATCH = (16, 125) if IN_THE_LONG_RUN else (5, 125)
 NUMBERS = ("facets", "along", "up")
 MOST = 12
 
