@@ -294,3 +294,10 @@ def test_a_leaf_becomes_an_entrance_in_one_step(bare):
     assert list(audit_unit(unit)) == []
     with pytest.raises(Refusal, match="Only a leaf alone"):
         change(dump(unit.document), "entrance", "")
+
+
+def test_the_outline_of_a_viewing_light_that_is_not_there_is_refused():
+    data = dump(start_from("flush-leaf", "Door"))
+    for value in ("", "ellipse"):
+        with pytest.raises(Refusal, match="There is no entry"):
+            change(data, "fill.content.fill.view.outline.kind", value)

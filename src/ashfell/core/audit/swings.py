@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import MultiPoint, Polygon
 
 from ashfell.core.audit.finding import Finding
 from ashfell.core.base.address import Address
@@ -35,6 +35,11 @@ class Swing:
     def at(self, degrees: float) -> Polygon:
         """What it covers of the plan when it is turned so far."""
         return Polygon(self.swept.at(degrees) @ self.matrix[:2, (0, 2)].T + self.matrix[:2, 3])
+
+    def reach(self) -> Polygon:
+        """What no position of it leaves, but for what it may be in what it strikes."""
+        corners = np.concatenate([self.swept.at(degrees) for degrees in _angles(self)])
+        return MultiPoint(corners @ self.matrix[:2, (0, 2)].T + self.matrix[:2, 3]).convex_hull.buffer(-STRUCK)
 
     @property
     def low(self) -> float:
@@ -72,13 +77,16 @@ def audit_swings(scene: Scene) -> Iterator[Finding]:
     tree = shapely.STRtree([shape for shape, *_ in (*walls, *others)])
     solids = [*((*wall, None) for wall in walls), *others]
     for swing in swings:
-        reach = shapely.union_all([swing.at(angle) for angle in _angles(swing)]).envelope
+        reach = swing.reach()
         near = [solids[k] for k in tree.query(reach)]
         beside = [
             (shape, name)
             for shape, low, tall, name, own in near
             if own is not swing and low < swing.high and low + tall > swing.low and not _paired(swing, own)
+            if reach.intersects(shape)
         ]
+        if not beside:
+            continue
         for angle in _angles(swing):
             inner = swing.at(angle).buffer(-STRUCK)
             struck = next((name for shape, name in beside if inner.intersects(shape)), None)

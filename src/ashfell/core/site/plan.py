@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 import numpy as np
 
@@ -19,6 +20,7 @@ from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
 from ashfell.core.site.standing import Standing
 from ashfell.core.site.variant import planes_in
+from ashfell.core.unit.layout import Layout
 
 GROUND = Levels(())
 """Of a site without storeys."""
@@ -134,10 +136,15 @@ def _units(scene: Scene, host: Host, stood: list[Placement], openings: dict[str,
     )
 
 
+@lru_cache(maxsize=512)
+def _swept_lines(layout: Layout) -> tuple[Floats, ...]:
+    """What the leaves of a unit sweep over, in its own space; told once for all its placements."""
+    return tuple(swept.line(SWEPT) for light in layout.lights for swept in light.filling.sweeps(light))
+
+
 def _sweeps(scene: Scene, placement: str) -> tuple[Floats, ...]:
     """What the leaves of a unit sweep over, where it stands."""
-    lights = scene.units[placement].layout.lights
-    lines = [swept.line(SWEPT) for light in lights for swept in light.filling.sweeps(light)]
+    lines = _swept_lines(scene.units[placement].layout)
     if not lines:
         return ()
     matrix = scene.instance_of[placement].matrix

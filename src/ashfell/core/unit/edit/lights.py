@@ -48,6 +48,8 @@ def _can_be_built(data: Data) -> bool:
 
 def _set_outline(data: Data, address: Address, value: str) -> None:
     record, of_unit = OUTLINES.get(value), address == "outline"
+    if not of_unit and not isinstance(at(data, address.parent), dict):
+        raise unknown(address)
     if not value and not of_unit:
         at(data, address.parent)["outline"] = None
         return
