@@ -64,6 +64,8 @@ def _hang_leaves(pick: random.Random, unit: Data) -> None:
             fill["hardware"] = [_hardware(pick) for _ in range(pick.choice((1, 1, 2)))]
         if fill["kind"] == "sliders" and pick.random() < 0.15:
             _overhead(pick, fill)
+        elif fill["kind"] == "sliders" and pick.random() < 0.4:
+            pick.choice((_folding, _slid, _rolling))(pick, fill)
         if fill["kind"] in ("panel", "louvres", "open") and pick.random() < 0.5:
             fill.clear()
             fill |= pick.choice((_flush(pick), _planks(pick)))
@@ -76,6 +78,32 @@ def _overhead(pick: random.Random, fill: Data) -> None:
     fill |= {"kind": "overhead", "sections": pick.randint(1, 6), "opened": opened, "glazing": glazing}
     fill |= {"heights": [_mm(pick, 120, 300)] if pick.random() < 0.3 else [], "radius": _mm(pick, 0, 400)}
     fill |= {"content": pick.choice(({}, _cell(pick, 2), {"fill": {"kind": "flush"}}))}
+
+
+def _folding(pick: random.Random, fill: Data) -> None:
+    """Folding leaves in the place of sliding sashes, with as many that fold to the right as may be."""
+    kept = {key: fill[key] for key in ("content", "face", "depth") if key in fill}
+    fill.clear()
+    count = pick.randint(2, 4)
+    fill |= kept | {"kind": "folding", "leaves": count, "to_right": pick.randint(0, count)}
+    fill |= {"swing": pick.choice(("out", "in")), "opened": pick.choice((0, 20, 60, 100)), "joint": "mitred"}
+    fill |= {"hinges": pick.choice((None, {"count": pick.randint(1, 2), "tall": "40", "foot": "60", "head": "60"}))}
+
+
+def _slid(pick: random.Random, fill: Data) -> None:
+    """A leaf that slides along a wall in the place of sliding sashes."""
+    kept = {key: fill[key] for key in ("content", "face", "depth") if key in fill}
+    fill.clear()
+    fill |= kept | {"kind": "sliding-leaf", "leaves": pick.randint(1, 2), "hand": pick.choice(("left", "right"))}
+    fill |= {"runs": pick.choice(("outside", "inside", "pocket")), "opened": pick.choice((0, 20, 60, 100))}
+    fill |= {"joint": "mitred", "sides": {}, "lap": _mm(pick, 10, 60)}
+
+
+def _rolling(pick: random.Random, fill: Data) -> None:
+    """A curtain behind the light in the place of what slid in it."""
+    fill.clear()
+    fill |= {"kind": "rolling", "slat": _mm(pick, 40, 120), "opened": pick.choice((0, 35, 60, 100))}
+    fill |= {"thickness": _mm(pick, 10, 24), "barrel": _mm(pick, 80, 240)}
 
 
 def _hardware(pick: random.Random) -> Data:
@@ -106,7 +134,10 @@ def _flush(pick: random.Random) -> Data:
         "foot": _mm(pick, 20, 300),
         "face": _mm(pick, 24, 40),
     }
-    return {"kind": "flush", "setback": pick.choice(("0", "5")), "view": pick.choice((None, view))}
+    grooves = {"count": pick.randint(1, 4), "along": pick.choice(("level", "upright")), "depth": _mm(pick, 1, 5)}
+    return {"kind": "flush", "setback": pick.choice(("0", "5")), "view": pick.choice((None, view))} | {
+        "grooves": pick.choice((None, None, grooves))
+    }
 
 
 def _planks(pick: random.Random) -> Data:

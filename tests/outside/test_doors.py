@@ -10,7 +10,7 @@ from ashfell.core.base.lengths import parse
 from ashfell.core.kinds.fillings.swing import clear_width
 from ashfell.core.unit import solve
 from ashfell.core.unit.make import make
-from ashfell.core.unit.start_doors import DOORS
+from ashfell.core.unit.start_sliding import SLIDING
 from ashfell.core.unit.starts import start_from
 from ashfell.formats import glb
 
@@ -113,7 +113,7 @@ def test_a_bar_handle_and_its_mirror_image():
 
 def test_an_overhead_door_of_eight_by_seven_feet():
     """Sections 18 to 21 in high, a curve of 12 or 15 in (common practice, no source)."""
-    assert DOORS["overhead"].inches is not None
+    assert SLIDING["overhead"].inches is not None
     layout = solve(start_from("overhead", "Door", "in"))
     light = layout.body.lights[0]
     assert (light.clear.width / parse("1 ft"), light.clear.height / parse("1 ft")) == (8, 7)

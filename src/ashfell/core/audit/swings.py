@@ -17,8 +17,6 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.placement import COPY
 from ashfell.core.site.scene import Scene
 
-STEP = 2.5
-"""By how much a leaf is turned from one look to the next, degrees."""
 STRUCK = 2.0
 """How deep a leaf is in something that it strikes, mm."""
 
@@ -38,7 +36,7 @@ class Swing:
 
     def reach(self) -> Polygon:
         """What no position of it leaves, but for what it may be in what it strikes."""
-        corners = np.concatenate([self.swept.at(degrees) for degrees in _angles(self)])
+        corners = np.concatenate([self.swept.at(degrees) for degrees in self.swept.on_the_way()])
         return MultiPoint(corners @ self.matrix[:2, (0, 2)].T + self.matrix[:2, 3]).convex_hull.buffer(-STRUCK)
 
     @property
@@ -53,10 +51,10 @@ class Swing:
 
 
 def swings_of(scene: Scene) -> Iterator[Swing]:
-    """The leaves of a site that hang at a side."""
+    """The leaves of a site that are moved over the plan."""
     for placement, unit in scene.units.items():
         for light in unit.layout.lights:
-            for swept in light.filling.sweeps(light):
+            for swept in (one for one in light.filling.sweeps(light) if one.strikes):
                 yield Swing(placement, light.key, swept, scene.instance_of[placement].matrix)
 
 
@@ -87,24 +85,20 @@ def audit_swings(scene: Scene) -> Iterator[Finding]:
         ]
         if not beside:
             continue
-        for angle in _angles(swing):
+        for angle in swing.swept.on_the_way():
             inner = swing.at(angle).buffer(-STRUCK)
             struck = next((name for shape, name in beside if inner.intersects(shape)), None)
             if struck is not None:
-                turns = f"{abs(angle):g}° of {abs(swing.swept.turns):g}°"
+                unit = swing.swept.unit
+                turns = f"{abs(angle):g}{unit} of {abs(swing.swept.turns):g}{unit}"
                 yield Finding(
                     "warning",
                     "room to open",
                     Address("placements") / swing.placement.partition(COPY)[0],
                     f"Opened by {turns}, its leaf {swing.light} strikes {struck}.",
-                    "Move it, hang it on the other side, or let it turn less.",
+                    "Move it, open it to the other side, or let it open less.",
                 )
                 break
-
-
-def _angles(swing: Swing) -> list[float]:
-    count = int(abs(swing.swept.turns) // STEP)
-    return [*(np.sign(swing.swept.turns) * STEP * k for k in range(1, count + 1)), swing.swept.turns]
 
 
 def _paired(swing: Swing, other: Swing | None) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 import numpy as np
 
@@ -67,6 +67,18 @@ class Swept:
     opened: float
     foot: float
     head: float
+    strikes: bool = True
+    """Whether it moves where other things may stand; not in a pocket."""
+    step: ClassVar[float] = 2.5
+    """By how much it is moved from one look at it to the next."""
+    unit: ClassVar[str] = "°"
+    """In what its way is told."""
+
+    def on_the_way(self) -> list[float]:
+        """How far it is open from one look to the next, until it is as far as it goes."""
+        count = int(abs(self.turns) // self.step)
+        way = float(np.sign(self.turns)) * self.step
+        return [*(way * k for k in range(1, count + 1)), self.turns]
 
     def at(self, degrees: float, points: Floats | None = None) -> Floats:
         """Where its corners, or other points of it, are when it is turned so far."""

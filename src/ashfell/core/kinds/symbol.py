@@ -62,10 +62,15 @@ def _inside(path: tuple[Point, ...], within: Polygon) -> Iterator[tuple[Point, .
 
 def arrow(sash: SashLayout) -> tuple[tuple[Point, ...], ...]:
     """An arrow in the middle of a sash, the way it slides."""
-    left, foot, right, head = sash.body.ring.loop.bounds
+    return arrow_in(sash.body.ring.loop.bounds, sash.slides)
+
+
+def arrow_in(bounds: tuple[float, float, float, float], way: Point) -> tuple[tuple[Point, ...], ...]:
+    """An arrow in the middle of something, by its left, foot, right and head, the way it goes."""
+    left, foot, right, head = bounds
     x, y = (left + right) / 2, (foot + head) / 2
     size = min(right - left, head - foot) * 0.3
-    dx, dy = sash.slides
+    dx, dy = way
     length = (dx**2 + dy**2) ** 0.5
     ux, uy = dx / length, dy / length
     tip, tail = (x + ux * size / 2, y + uy * size / 2), (x - ux * size / 2, y - uy * size / 2)

@@ -40,6 +40,8 @@ class Opening:
     flat: bool = False
     reveal: Floats | None = None
     pockets: tuple[Solid, ...] = ()
+    hollows: tuple[Polygon, ...] = ()
+    """What leaves slide into beside it, on the host's face."""
 
     @cached_property
     def right(self) -> Fraction:

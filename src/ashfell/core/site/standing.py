@@ -8,6 +8,8 @@ from fractions import Fraction
 from functools import cached_property, lru_cache
 
 import numpy as np
+import shapely
+from shapely.geometry import box
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Part
@@ -100,11 +102,15 @@ def stand(
             except Refusal as refusal:
                 bad.append((placement.id, refusal))
     good, unfit = fit_openings(host, wanted)
+    good, crowded = _with_room(host, good)
+    unfit = [*unfit, *crowded]
     by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
     bad += [(key, as_measured(refusal, by_id[key], asked[key])) for key, refusal in unfit]
     return Standing(host, tuple(good), host.parts(good), (*bad, *astray.items()))
 
 
+LEAST_SKIN = 10.0
+"""The least of a host that is left before and behind a pocket, mm."""
 OUT = 1.0
 """How far a pocket that goes through a face of a host is cut beyond it, mm."""
 LET_IN = ("sill",)
@@ -114,16 +120,61 @@ LET_IN = ("sill",)
 def with_pockets(opening: Opening, placement: Placement, unit: Unit | None, thickness: Fraction) -> Opening:
     """An opening with what of its unit is let into the host beside it: a pocket as large as that."""
     let = [part for part in unit.parts if part.role in LET_IN] if unit else []
-    if not unit or not let:
+    free = [np.array(box) for light in unit.layout.body.lights for box in light.content.pockets] if unit else []
+    if not unit or not (let or free):
         return opening
     (matrix,) = in_host([placement], [opening], [unit.layout], thickness)
     extents = [part.solid.moved(matrix).bounds for part in let]
+    hollows = []
+    for corners in free:
+        ends = corners @ matrix[:3, :3].T + matrix[:3, 3]
+        extents.append(np.array([ends.min(axis=0), ends.max(axis=0)]))
+        _check_holds(extents[-1], thickness)
+        hollows.append(box(*extents[-1][:, :2].ravel()))
     deep = [(low, high) for low, high in extents if low[2] < 0 and high[2] > -float(thickness)]
     if not deep:
         return opening
     lows = np.array([(*low[:2], max(low[2], -float(thickness) - OUT)) for low, _ in deep])
     highs = np.array([(*high[:2], OUT if high[2] >= 0 else high[2]) for _, high in deep])
-    return replace(opening, pockets=tuple(boxes(lows, highs)))
+    return replace(opening, pockets=tuple(boxes(lows, highs)), hollows=tuple(hollows))
+
+
+def _with_room(host: Host, openings: Sequence[Opening]) -> tuple[list[Opening], list[tuple[str, Refusal]]]:
+    """The openings whose pockets have room in their host, and why others have none."""
+    if not any(one.hollows for one in openings):
+        return list(openings), []
+    taken = [(shape, one) for one in openings for shape in (one.reach, *one.hollows)]
+    tree = shapely.STRtree([shape for shape, _ in taken])
+    good, crowded = list[Opening](), list[tuple[str, Refusal]]()
+    for one in openings:
+        near = {taken[k][1].placement for hollow in one.hollows for k in tree.query(hollow, "intersects")}
+        near -= {one.placement}
+        ends = [bound for hollow in one.hollows for bound in (hollow.bounds[0], hollow.bounds[2])]
+        if not near and all(LEAST_SKIN <= end <= float(host.length) - LEAST_SKIN for end in ends):
+            good.append(one)
+            continue
+        reason = f"That of {', '.join(sorted(near))} is in its way." if near else f"{host.name} ends before it does."
+        refusal = Refusal(
+            "offset",
+            "a wall that holds the pocket",
+            f"Its leaf slides into a pocket from {min(ends):.4g} to {max(ends):.4g} mm along the wall. {reason}",
+            "Move it, or let it slide the other way.",
+        )
+        crowded.append((one.placement, refusal))
+    return good, crowded
+
+
+def _check_holds(extent: Floats, thickness: Fraction) -> None:
+    """Refuse a pocket that comes out of a face of its host."""
+    if extent[1, 2] > -LEAST_SKIN or extent[0, 2] < LEAST_SKIN - float(thickness):
+        room = f"{-extent[1, 2]:.4g} and {extent[0, 2] + float(thickness):.4g} mm"
+        raise Refusal(
+            "recess",
+            "a wall that holds the pocket",
+            f"A pocket {extent[1, 2] - extent[0, 2]:.4g} mm deep would leave {room} of a wall {float(thickness):.10g} "
+            f"mm thick before and behind it; at least {LEAST_SKIN:g}.",
+            "Make the wall thicker or the leaf thinner, or move the frame to the middle of the wall.",
+        )
 
 
 def in_host(

@@ -169,6 +169,9 @@ class Pane:
     exact: bool = True
 
 
+Point3 = tuple[float, float, float]
+
+
 @dataclass(frozen=True, eq=False)
 class Content:
     """What fills a light, solved: the panes and the sashes in it. Each filling has a content of its own with what else
@@ -176,6 +179,8 @@ class Content:
 
     panes: tuple[Pane, ...] = ()
     sashes: tuple[SashLayout, ...] = ()
+    pockets: tuple[tuple[Point3, Point3], ...] = ()
+    """What the wall beside the unit must leave free for it: boxes from corner to corner, mm."""
     proud: Fraction = Fraction(0)
     """How far it stands before and behind the planes that it lies between, mm."""
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import partial
 from math import floor
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -20,8 +21,11 @@ from ashfell.core.kinds.outline import OUTLINES, OneOutline, outline, outline_of
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
-from ashfell.core.solid.form import Slab
+from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.form import Carved, Form, Slab, Sweep
 from ashfell.core.solid.section import Edge
+from ashfell.core.solid.sweep import Section, tidy
+from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, Ring, SashLayout
@@ -31,6 +35,8 @@ from ashfell.core.unit.solve.body import Solving
 
 LEAST_MARGIN = Fraction(10)
 """The least of a board beside its viewing light, mm."""
+LEAST_LAND = Fraction(2)
+"""The least of a board between its grooves and behind them, mm."""
 LEAST_CLEAR = Fraction(30)
 """The least of a viewing light within its ring, mm."""
 SHAPES = ("rectangle", "ellipse", "semicircular", "polygon")
@@ -52,13 +58,24 @@ class View(Document):
     content: Cell = Field(default_factory=Cell)
 
 
+class Grooves(Document):
+    """V grooves in the outer face of a board, ``count`` of them, level or upright, that part it evenly."""
+
+    count: Annotated[int, Field(ge=1, le=40)] = 3
+    along: Literal["level", "upright"] = "level"
+    width: Size = mm("8")
+    depth: Size = mm("4")
+
+
 class Flush(FillEntry):
-    """A flush board: as thick as its ring, or ``thickness``, set back from its face, with or without a ``view``."""
+    """A flush board: as thick as its ring, or ``thickness``, set back from its face, with or without a ``view`` and
+    ``grooves``."""
 
     kind: Literal["flush"]
     thickness: Size | None = None
     setback: Gap = mm("0")
     view: View | None = None
+    grooves: Grooves | None = None
     finish: Key | None = None
 
 
@@ -68,6 +85,8 @@ class Board(Content):
 
     front: float = 0.0
     back: float = 0.0
+    grooved: Section = ()
+    """Across its grooves, as (v or u, w), mm; none where it has none."""
 
 
 def _solve(light: Light, fill: Flush, solving: Solving) -> Board:
@@ -93,7 +112,44 @@ def _solve(light: Light, fill: Flush, solving: Solving) -> Board:
     front = ring.front + fill.setback.mm
     view = _view(light, fill.view, (front, front + thick), solving) if fill.view else None
     sashes = (SashLayout("view", view, None, (), entry=f"{light.entry}.view"),) if view else ()
-    return Board(sashes=sashes, front=-float(front), back=-float(front + thick))
+    grooved = _grooved(light, fill.grooves, (front, front + thick)) if fill.grooves else ()
+    return Board(sashes=sashes, front=-float(front), back=-float(front + thick), grooved=grooved)
+
+
+def _grooved(light: Light, grooves: Grooves, planes: tuple[Fraction, Fraction]) -> Section:
+    """The section across the grooves of a board, over the bounds of its light."""
+    left, foot, right, head = light.loop.bounds
+    low, high = (foot, head) if grooves.along == "level" else (left, right)
+    front, back = -float(planes[0]), -float(planes[1])
+    count, wide, deep = grooves.count, grooves.width.mm, grooves.depth.mm
+    room = Fraction(high - low).limit_denominator(10**6)
+    land = (room - count * wide) / (count + 1)
+    if land < LEAST_LAND:
+        most = int((room - LEAST_LAND) // (wide + LEAST_LAND))
+        raise Refusal(
+            f"{light.entry}.grooves.count" if most >= 1 else f"{light.entry}.grooves",
+            "room between the grooves",
+            f"{count} grooves {exact_mm(wide)} wide leave less than {exact_mm(LEAST_LAND)} between them of "
+            f"{exact_mm(room)}.",
+            f"Make them {most} at most." if most >= 1 else "Leave them out.",
+            Fraction(most) if most >= 1 else None,
+        )
+    left_over = planes[1] - planes[0] - LEAST_LAND
+    if deep > left_over:
+        raise Refusal(
+            f"{light.entry}.grooves.depth" if left_over > 0 else f"{light.entry}.grooves",
+            "something left behind the grooves",
+            f"Grooves {exact_mm(deep)} deep leave less than {exact_mm(LEAST_LAND)} of a board "
+            f"{exact_mm(planes[1] - planes[0])} thick.",
+            f"Make them at most {exact_mm(left_over)} deep." if left_over > 0 else "Leave them out.",
+            left_over if left_over > 0 else None,
+        )
+    drawn = [(low, front), (low, back), (high, back), (high, front)]
+    for number in range(count, 0, -1):
+        middle = low + float(number * land + (number - Fraction(1, 2)) * wide)
+        half = float(wide) / 2
+        drawn += [(middle + half, front), (middle, front - float(deep)), (middle - half, front)]
+    return tidy(drawn)
 
 
 def _view(light: Light, view: View, planes: tuple[Fraction, Fraction], solving: Solving) -> Body:
@@ -201,9 +257,52 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
     holes = [sash.body.ring.loop.points[::-1] for sash in light.sashes]
     outlines = tuple(without_repeats(points) for points in (light.loop.points, *holes))
     finish = light.fill.finish or finishes.of("panel")
-    form = Slab(outlines, light.content.back, light.content.front)
+    form: Form = Slab(outlines, light.content.back, light.content.front)
+    if light.content.grooved:
+        form = _with_grooves(light, light.fill, form)
     yield Member(f"panel.{light.key}", light.entry, "panel", finish, ALONG_V, form, light.key)
     yield from sash_members(light, finishes, bed)
+
+
+def _with_grooves(light: Light, fill: Flush, board: Form) -> Form:
+    """A board with its grooves."""
+    assert isinstance(light.content, Board)
+    assert fill.grooves is not None
+    left, foot, right, head = light.loop.bounds
+    section = light.content.grooved
+    if fill.grooves.along == "level":
+        corners = np.array([[(u, v, w) for v, w in section] for u in (left, right)])
+    else:
+        corners = np.array([[(u, v, w) for u, w in section] for v in (head, foot)])
+    whole = Sweep(corners, section)
+    if light.is_rectangle and not light.sashes:
+        return whole
+    return Carved(partial(_shared, whole, board), board.length)
+
+
+def _shared(one: Form, other: Form) -> list[Solid]:
+    """What two forms have in common."""
+    return of_manifold(one.solids()[0].manifold() ^ other.solids()[0].manifold())
+
+
+def _say_grooves(w: Writer, path: str, grooves: Grooves | None) -> None:
+    own = f"{path}.grooves"
+    if grooves is None:
+        w.say(own, Action(own, "Grooves", "Cut grooves into the face of the board", "yes"), nested=True)
+        return
+    w.say(
+        own,
+        w.number(f"{own}.count", grooves.count, "Grooves"),
+        "grooves,",
+        w.choice(f"{own}.along", grooves.along, {"level": "level", "upright": "upright"}, "Way of the grooves"),
+        ",",
+        w.length(f"{own}.width", grooves.width, "Width of a groove"),
+        "wide and",
+        w.length(f"{own}.depth", grooves.depth, "Depth of a groove"),
+        "deep.",
+        Action(own, "×", "Leave the grooves out", ""),
+        nested=True,
+    )
 
 
 def _say(w: Writer, path: str, light: Light) -> None:
@@ -219,6 +318,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         ".",
         nested=True,
     )
+    _say_grooves(w, path, fill.grooves)
     if fill.view is None:
         give = Action(f"{path}.view", "Viewing light", "Cut a viewing light into the board", "yes")
         w.say(f"{path}.view", give, nested=True)

@@ -3,28 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
 from fractions import Fraction
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any
 
-import numpy as np
 from pydantic import Field
 from shapely.affinity import translate
 from shapely.geometry import Polygon
 
-from ashfell.core.base.document import Data, Gap, Size, mm
+from ashfell.core.base.document import Data, Size
 from ashfell.core.base.lengths import parse
-from ashfell.core.base.refusal import Refusal
-from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.fillings.closing import Closed, Closing, planes_of, stop_members, strip_of, within_clearance
 from ashfell.core.kinds.fillings.pair import Meeting, opens_after, pair_of, parted
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     THINNER,
-    Sashes,
     check_each,
     depth_for,
     fresh_sizes,
-    named_after_place,
     sash_body,
     sash_members,
     say_ring,
@@ -36,22 +31,13 @@ from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKe
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import Member
-from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.loop import Loop
-from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, SashLayout
-from ashfell.core.unit.members.faces import side_faces
-from ashfell.core.unit.members.own_section import worked
-from ashfell.core.unit.members.ring import strips
+from ashfell.core.unit.layout import Bed, Body, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Action, Writer
 from ashfell.core.unit.solve.body import Solving
 
-LEAST_STOP = Fraction(2)
-"""The thinnest strip a sash can close against, mm."""
-LEAST_STRIP = 1.0
-"""A strip thinner than this is left out, mm."""
 
-
-class Hung(Sashes):
+class Hung(Closing):
     """What sashes and leaves share that turn or are fixed: they stand in the light, ``clearance`` from it all round, or
     ``foot`` above its foot, moved by their ``opening``. ``hand`` is the side the hinges are on as seen from outside;
     one swings ``out`` or ``in``, by ``turns`` degrees at most where it is hung at a side. ``stop`` is how wide the
@@ -62,15 +48,11 @@ class Hung(Sashes):
 
     opening: TurningKey = "side-hung"
     hand: Hand = "left"
-    swing: Literal["out", "in"] = "out"
     turns: Annotated[float, Field(gt=0, le=180)] = 90.0
     tilted: bool = False
-    stop: Gap = mm("10")
-    foot: Gap | None = None
     meeting: Meeting = Meeting()
     hinges: Hinges | None = None
     active: Size | None = None
-    has_foot_stop: ClassVar[bool] = True
 
     @property
     def turning(self) -> Turning:
@@ -81,6 +63,11 @@ class Hung(Sashes):
     def swings_in(self) -> bool:
         """Whether it swings inwards."""
         return self.turning.swings_in(self)
+
+    @property
+    def stopped(self) -> bool:
+        """Whether it closes against a strip at all."""
+        return self.turning.stopped
 
     def free_face(self, light: Light, sash: SashLayout, face: str) -> FreeFace:
         """What of a face takes hardware: on the one that it closes with, what the strip leaves; beside the gap of a
@@ -107,16 +94,7 @@ class Hung(Sashes):
         return self.turns / 90 if hinge.upright and not hinge.pivots else 1.0
 
 
-@dataclass(frozen=True, eq=False)
-class Hanging(Content):
-    """A sash, or a pair, and from where to where the strip is that it closes against, as w, mm; None where there is
-    none.
-    """
-
-    strip: tuple[float, float] | None = None
-
-
-def solve_hung(light: Light, fill: Hung, solving: Solving) -> Hanging:
+def solve_hung(light: Light, fill: Hung, solving: Solving) -> Closed:
     """The sash or the pair in a light.
 
     Raises
@@ -124,15 +102,15 @@ def solve_hung(light: Light, fill: Hung, solving: Solving) -> Hanging:
     Refusal
         When it has no room in the ring or cannot move.
     """
-    planes = _planes(light, fill)
-    whole, rect = _within_clearance(light, fill)
+    planes = planes_of(light, fill)
+    whole, rect = within_clearance(light, fill)
     if fill.turning.stacked:
         return _stacked(light, fill, solving, planes, whole, rect)
     if not fill.turning.pair:
         body = sash_body(light, whole, rect, planes, "sash", solving)
         single = hung(light, fill, "", fill.hand, body)
         check_each(light, (single,))
-        return Hanging(sashes=(single,), strip=_strip(light, fill, planes))
+        return Closed(sashes=(single,), strip=strip_of(light, fill, planes))
     pair = pair_of(light, fill, solving, planes, whole, rect)
     first = next(leaf for leaf in pair if leaf.first)
     angle = _angle(fill, first.hand, first.body, fill.opened_of(first.hand))
@@ -142,43 +120,17 @@ def solve_hung(light: Light, fill: Hung, solving: Solving) -> Hanging:
         hung(light, fill, leaf.hand, leaf.hand, leaf.body, together or opens_after(fill, leaf, angle)) for leaf in pair
     ]
     check_each(light, found)
-    return Hanging(sashes=tuple(found), strip=_strip(light, fill, planes))
-
-
-def _within_clearance(light: Light, fill: Hung) -> tuple[Loop, Rect]:
-    """The outer edge of what hangs in a light, and the exact size of that."""
-    clearance, foot = fill.clearance.mm, fill.clearance.mm if fill.foot is None else fill.foot.mm
-    loop = named_after_place(light.loop)
-    if fill.foot and "sill" not in loop.tags:
-        raise Refusal(
-            f"{light.entry}.foot",
-            "a level foot",
-            "This light has no level foot to be clear of.",
-            "Leave it out: it is then clear of the frame as elsewhere.",
-        )
-    by = side_faces(loop, clearance, {"sill": foot}, f"{light.entry}.foot") if fill.foot else float(clearance)
-    rect = light.clear
-    if loop.moved(by) is None and fill.foot:
-        raise Refusal(
-            f"{light.entry}.kind",
-            "a light that takes a sash",
-            f"A clearance of {exact_mm(clearance)}, {exact_mm(foot)} at the foot, leaves nothing of the light.",
-            "Make the light larger, or choose another filling.",
-        )
-    return (
-        named_after_place(loop.inset(by, f"{light.entry}.clearance")),
-        Rect(rect.x + clearance, rect.y + foot, rect.width - 2 * clearance, rect.height - clearance - foot),
-    )
+    return Closed(sashes=tuple(found), strip=strip_of(light, fill, planes))
 
 
 def _stacked(
     light: Light, fill: Hung, solving: Solving, planes: tuple[Fraction, Fraction], whole: Loop, rect: Rect
-) -> Hanging:
+) -> Closed:
     """A leaf parted across: each part hung on the same side, opened by itself."""
     parts = parted(light, fill, solving, planes, (whole, rect))
     found = [hung(light, fill, name, fill.hand, body) for name, body in parts]
     check_each(light, found)
-    return Hanging(sashes=tuple(found), strip=_strip(light, fill, planes))
+    return Closed(sashes=tuple(found), strip=strip_of(light, fill, planes))
 
 
 def _angle(fill: Hung, hand: Hand, body: Body, opened: float) -> float:
@@ -187,82 +139,13 @@ def _angle(fill: Hung, hand: Hand, body: Body, opened: float) -> float:
     return hinge.degrees * fill.reach(hinge) * opened / 100 if hinge else 0.0
 
 
-def _planes(light: Light, fill: Hung) -> tuple[Fraction, Fraction]:
-    """Front and back of a sash behind the unit's outer face: set back from the face it swings to."""
-    ring, depth, setback = light.ring, fill.depth.mm, fill.setback.mm
-    if depth + setback > ring.back - ring.front:
-        room = ring.back - ring.front - setback
-        _check_room(light, fill, room)
-        raise Refusal(
-            f"{light.entry}.depth",
-            "a sash within its frame",
-            f"A sash {exact_mm(depth)} deep, set back {exact_mm(setback)}, stands out of a frame "
-            f"{exact_mm(ring.back - ring.front)} deep.",
-            f"Make it at most {exact_mm(room)} deep.",
-            room,
-        )
-    rest = ring.back - ring.front - setback - depth
-    if fill.stop.mm and fill.turning.stopped and rest < LEAST_STOP:
-        _check_room(light, fill, depth + rest - LEAST_STOP)
-        raise Refusal(
-            f"{light.entry}.depth",
-            "a stop behind the sash",
-            f"A sash {exact_mm(depth)} deep leaves {exact_mm(rest)} of the frame's depth for the strip it closes "
-            "against.",
-            f"Make it at most {exact_mm(depth + rest - LEAST_STOP)} deep, or the stop 0.",
-            depth + rest - LEAST_STOP,
-        )
-    if fill.swings_in:
-        return ring.back - setback - depth, ring.back - setback
-    return ring.front + setback, ring.front + setback + depth
-
-
-def _check_room(light: Light, fill: Hung, room: Fraction) -> None:
-    """Refuse a sash that would have to be thinner, ``room`` mm, than what holds its glass."""
-    glazing, content = fill.glazing or light.ring.glazing, fill.content.fill
-    bead = worked(glazing.bead).exact_drop + LEAST_STOP
-    least = glazing.setback.mm + glazing.thickness.mm + glazing.gasket.thickness.mm + bead
-    if room < least and (content is None or content.kind == "glass") and not fill.content.is_divided:
-        raise Refusal(
-            f"{light.entry}.kind",
-            "a light that takes a sash",
-            f"A sash with this glass is at least {exact_mm(least)} deep, and there is room for {exact_mm(room)}.",
-            "Make the glass thinner or the frame deeper, or choose another filling.",
-        )
-
-
-def _strip(light: Light, fill: Hung, planes: tuple[Fraction, Fraction]) -> tuple[float, float] | None:
-    """The strip a hung sash closes against: behind one that swings out, before one that swings in."""
-    if not fill.stop.mm or not fill.turning.stopped:
-        return None
-    ring, (front, back) = light.ring, planes
-    if light.loop.moved(float(fill.stop.mm)) is None:
-        raise too_far(light.loop, float(fill.stop.mm), f"{light.entry}.stop")
-    if fill.swings_in:
-        low, high = -float(front), -float(ring.front) - ring.edge.drop
-    else:
-        low, high = -float(ring.seat.bead_back if ring.seat else ring.back), -float(back)
-    return (low, high) if high - low >= LEAST_STRIP else None
-
-
 # --- what is made of it, said of it, and drawn of it ------------------------------------------------------------------
 
 
 def hung_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:
     """The strip that it closes against, all that hangs, and its hinges."""
-    assert isinstance(light.content, Hanging)
     assert isinstance(light.fill, Hung)
-    if light.content.strip:
-        low, high = light.content.strip
-        width, nothing = float(light.fill.stop.mm), np.zeros(len(light.loop.points))
-        profile = [(0.0, 0.0, low), (0.0, width, low), (0.0, width, high), (0.0, 0.0, high)]
-        naming = ("frame", f"stop.{light.key}", light.entry, finishes.of("frame"))
-        without = light.ring.bare if light.fill.has_foot_stop else light.ring.bare | {"sill"}
-        try:
-            yield from strips(light, nothing, profile, naming, without)
-        except Refusal as refusal:
-            remedy = "Make it 0: there is then no strip."
-            raise replace(refusal, entry=f"{light.entry}.stop", remedy=remedy, nearest=Fraction(0)) from None
+    yield from stop_members(light, finishes)
     yield from sash_members(light, finishes, bed)
     yield from knuckles(light, light.fill, finishes)
 

@@ -20,6 +20,7 @@ from ashfell.core.base.document import Data, Gap, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
+from ashfell.core.kinds.fillings.behind import Behind, clears_behind
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     Sashes,
@@ -29,21 +30,20 @@ from ashfell.core.kinds.fillings.sashes import (
     say_ring,
 )
 from ashfell.core.kinds.hardware import FreeFace
-from ashfell.core.kinds.roles import ROLES, Finishes, Role
+from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, arrow
 from ashfell.core.parts import ALONG_U, ALONG_V, Member
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Placed
 from ashfell.core.solid.rod import disc, rod, rounded, square
-from ashfell.core.unit.layout import Bed, Content, Layout, Light, Rect, SashLayout
+from ashfell.core.unit.layout import Bed, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
 
 if TYPE_CHECKING:
-    from ashfell.core.unit.document.unit import UnitDocument
+    pass
 
-ROLES.register(Role("track", "Tracks and springs", "brushed-metal", (176, 174, 170), 112))
 LEAST_SECTION = Fraction(100)
 """The least height of a section, mm."""
 TRACK = (24.0, 50.0)
@@ -118,7 +118,7 @@ class Track:
 
 
 @dataclass(frozen=True, eq=False)
-class Sections(Content):
+class Sections(Behind):
     """The sections of a door, and the track of their hinges."""
 
     track: Track = Track(0.0, 0.0, 0.0, 0.0)
@@ -126,12 +126,6 @@ class Sections(Content):
     """The left and the right edge of the sections, mm."""
     reach: float = 0.0
     """How far the track goes, mm."""
-
-    @property
-    def across(self) -> tuple[float, float]:
-        """From where to where it goes with its tracks, mm."""
-        aside = BESIDE + TRACK[0]
-        return self.ends[0] - aside, self.ends[1] + aside
 
 
 def _solve(light: Light, fill: Overhead, solving: Solving) -> Sections:
@@ -169,7 +163,9 @@ def _solve(light: Light, fill: Overhead, solving: Solving) -> Sections:
         along, foot = ahead, foot + height + fill.apart.mm
     check_each(light, found)
     reach = max(along, float(whole.height) * 2) + track.radius
-    return Sections(sashes=tuple(found), track=track, ends=(float(whole.x), float(whole.right)), reach=reach)
+    ends, aside = (float(whole.x), float(whole.right)), BESIDE + TRACK[0]
+    across = ends[0] - aside, ends[1] + aside
+    return Sections(sashes=tuple(found), across=across, track=track, ends=ends, reach=reach)
 
 
 def _heights(light: Light, fill: Overhead, whole: Fraction) -> list[Fraction]:
@@ -241,29 +237,6 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
         yield Member(key, light.entry, "track", finish, ALONG_U, straight, light.key)
 
 
-def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
-    """Behind the frame there is one overhead door with its tracks, and no casing."""
-    if document.trim.inside or document.trim.apron:
-        raise Refusal(
-            f"trim.{'inside' if document.trim.inside else 'apron'}",
-            "a casing that clears the leaf",
-            "An overhead door runs behind the frame, where the casing or the apron would be.",
-            "Leave it out.",
-        )
-    assert isinstance(light.content, Sections)
-    low, high = light.content.across
-    for other in layout.body.lights:
-        if other.key == light.key:
-            return
-        if isinstance(other.content, Sections) and low < other.content.across[1] and high > other.content.across[0]:
-            raise Refusal(
-                f"{light.entry}.kind",
-                "a light that takes a sash",
-                "Its sections and tracks would stand in those of the overhead door beside, above or below it.",
-                "Make the bar between them wider, or choose another filling.",
-            )
-
-
 def _symbols(light: Light) -> Iterable[Symbol]:
     middle = light.sashes[len(light.sashes) // 2]
     return [Symbol(arrow(middle), True, light.entry, "slides")]
@@ -309,6 +282,6 @@ KIND = FILLINGS.register(
         symbols=_symbols,
         pieces=lambda light, fill: (SASH_PIECES * fill.sections, "sections"),
         fresh=_fresh,
-        clears=_clears,
+        clears=clears_behind,
     )
 )

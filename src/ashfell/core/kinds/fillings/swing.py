@@ -19,6 +19,7 @@ from ashfell.core.kinds.fillings.sashes import about
 from ashfell.core.kinds.opening import Bounds, Hand, Hinge, Swept
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
+from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.form import Placed
 from ashfell.core.solid.rod import turned
@@ -91,23 +92,32 @@ def knuckles(light: Light, fill: Hung, finishes: Finishes) -> Iterator[Member]:
         at = axis_of(fill, hinge, bounds)
         ring = sash.body.ring
         plane = -float(ring.back) - pin_of(fill, hinge) if fill.swings_in else pin_of(fill, hinge) - float(ring.front)
-        for number, middle in enumerate(_middles(sash, hinge, own, entry)):
-            half, radius = float(own.tall.mm) / 2, float(own.radius.mm) - PIN_CLEAR
-            matrix = np.array(
-                [[1.0, 0.0, 0.0, at], [0.0, 0.0, 1.0, middle], [0.0, -1.0, 0.0, plane], [0.0, 0.0, 0.0, 1.0]]
-            )
-            form = Placed(turned([(0.0, -half), (radius, -half), (radius, half), (0.0, half)]), matrix)
+        for number, middle in enumerate(middles(ring.loop, hinge.at, own, entry)):
             name = f"hardware.{light.key}.hinge.{sash.name.replace(' ', '') + '.' if sash.name else ''}{number + 1}"
+            form = knuckle(own, (at, middle, plane))
             yield Member(name, entry, "hardware", finishes.of("hardware"), ALONG_V, form, light.key)
 
 
-def _middles(sash: SashLayout, hinge: Hinge, own: Hinges, entry: str) -> list[float]:
-    """Where the hinges have their middles, mm: along the straight stretch of the hinged edge."""
-    loop = sash.body.ring.loop
+def knuckle(own: Hinges, place: tuple[float, float, float]) -> Placed:
+    """A knuckle round an upright pin, its middle at a place (u, v, w), mm."""
+    half, radius = float(own.tall.mm) / 2, float(own.radius.mm) - PIN_CLEAR
+    u, v, w = place
+    matrix = np.array([[1.0, 0.0, 0.0, u], [0.0, 0.0, 1.0, v], [0.0, -1.0, 0.0, w], [0.0, 0.0, 0.0, 1.0]])
+    return Placed(turned([(0.0, -half), (radius, -half), (radius, half), (0.0, half)]), matrix)
+
+
+def middles(loop: Loop, at: float, own: Hinges, entry: str) -> list[float]:
+    """Where hinges have their middles, mm: along the straight stretch of the edge of a leaf that is ``at`` u.
+
+    Raises
+    ------
+    Refusal
+        When they have no room on it.
+    """
     ends = [
         sorted((float(a[1]), float(b[1])))
         for a, b in zip(loop.points, np.roll(loop.points, -1, axis=0), strict=True)
-        if abs(a[0] - hinge.at) < 1e-4 and abs(b[0] - hinge.at) < 1e-4
+        if abs(a[0] - at) < 1e-4 and abs(b[0] - at) < 1e-4
     ]
     if not ends:
         return []

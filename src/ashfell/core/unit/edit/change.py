@@ -103,6 +103,6 @@ def with_opened(data: Data, percent: float) -> Data:
     for fill in divisions.fills_in(changed):
         if "opened" in fill:
             fill["opened"] = percent
-            for one in fill["each"].values():
+            for one in fill.get("each", {}).values():
                 one["opened"] = None
     return changed

@@ -1,0 +1,52 @@
+"""What runs behind its frame, on tracks of its own: where it goes across, and what must not be there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.roles import ROLES, Role
+from ashfell.core.unit.layout import Content, Layout, Light
+
+if TYPE_CHECKING:
+    from ashfell.core.unit.document.unit import UnitDocument
+
+ROLES.register(Role("track", "Tracks and springs", "brushed-metal", (176, 174, 170), 112))
+
+
+@dataclass(frozen=True, eq=False)
+class Behind(Content):
+    """What runs behind the frame."""
+
+    across: tuple[float, float] = (0.0, 0.0)
+    """From where to where it goes with its tracks, mm."""
+
+
+def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
+    """Behind the frame there is one such door with its tracks, and no casing.
+
+    Raises
+    ------
+    Refusal
+        When there is more.
+    """
+    if document.trim.inside or document.trim.apron:
+        raise Refusal(
+            f"trim.{'inside' if document.trim.inside else 'apron'}",
+            "a casing that clears the leaf",
+            "An overhead door runs behind the frame, where the casing or the apron would be.",
+            "Leave it out.",
+        )
+    assert isinstance(light.content, Behind)
+    low, high = light.content.across
+    for other in layout.body.lights:
+        if other.key == light.key:
+            return
+        if isinstance(other.content, Behind) and low < other.content.across[1] and high > other.content.across[0]:
+            raise Refusal(
+                f"{light.entry}.kind",
+                "a light that takes a sash",
+                "It would stand in the overhead door beside, above or below it, or in the tracks of that.",
+                "Make the bar between them wider, or choose another filling.",
+            )
