@@ -53,6 +53,8 @@ def any_unit(seed: int) -> Data:
 def _hang_leaves(pick: random.Random, unit: Data) -> None:
     """Leaves in the place of some sashes, boards and planks in that of some panels, and hardware on what moves."""
     for fill in _fills(unit):
+        if fill["kind"] == "sash" and pick.random() < 0.08:
+            pick.choice((_folding, _slid, _rolling))(pick, fill)
         if fill["kind"] == "sash" and pick.random() < 0.3:
             fill |= {"kind": "leaf", "sides": pick.choice(({}, {"sill": _mm(pick, 60, 200)}))}
             fill |= {"joint": pick.choice(("mitred", "jambs", "head")), "foot": pick.choice((None, _mm(pick, 7, 12)))}

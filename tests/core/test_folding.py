@@ -115,8 +115,9 @@ def test_too_many_leaves_are_told_how_many_there_may_be():
     with pytest.raises(Refusal) as told:
         solve(read_unit(data))
     assert told.value.entry == "fill.leaves"
-    fewer = doors(leaves=int(told.value.nearest), face="20", hinges=None) | {"width": "1200"}
-    assert len(solve(read_unit(fewer)).body.lights[0].sashes) == told.value.nearest
+    most = int(told.value.rule.split()[2])
+    fewer = doors(leaves=most, face="20", hinges=None) | {"width": "1200"}
+    assert len(solve(read_unit(fewer)).body.lights[0].sashes) == most
 
 
 def test_it_is_chosen_drawn_and_said():

@@ -180,5 +180,5 @@ def test_grooves_without_room_are_refused(own, entry):
         solve(read_unit({"fill": {"kind": "flush", "grooves": own}}))
     assert told.value.entry == entry
     key = entry.rpartition(".")[2]
-    nearest = int(told.value.nearest) if key == "count" else str(float(told.value.nearest))
+    nearest = int(told.value.rule.split()[2]) if key == "count" else str(float(told.value.nearest))
     solve(read_unit({"fill": {"kind": "flush", "grooves": own | {key: nearest}}}))

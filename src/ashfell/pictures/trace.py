@@ -35,6 +35,8 @@ DEPTH = 12
 GROUND = 3000.0
 """Half the side of the ground, m: far enough for its edge to be the horizon."""
 TURBIDITY = 3.0
+FACING = 0.2
+"""What of a pane looks as its largest face does, by the cosine: not its edges, and all of one face of a dome."""
 DUSK = 2.0
 """Below this altitude in degrees the sun gives no light of its own, and the sky is that of this altitude."""
 
@@ -199,12 +201,13 @@ def _corners(part: Part, sheet: bool) -> _Corners:
 
 
 def _larger_face(part: Part) -> NDArray[np.bool_]:
-    """The triangles that look the way most of the surface looks."""
+    """The triangles of the face that most of the surface looks out of: a flat one, or a bent one like a dome's."""
     normals = part.solid.normals
     a, b, c = (part.solid.vertices[part.solid.triangles[:, k]] for k in range(3))
     areas = np.linalg.norm(np.cross(b - a, c - a), axis=1)
     alike = normals @ normals.T > 0.999
-    return np.asarray(alike[int(np.argmax(alike @ areas))])
+    main = normals[int(np.argmax(alike @ areas))]
+    return np.asarray(normals @ main > FACING)
 
 
 def bsdf(finish: Finish, span: float = 1.0) -> dict[str, Any]:

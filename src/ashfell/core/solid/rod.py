@@ -84,7 +84,7 @@ class Skin(Form):
         ends = np.repeat([spans, spans + 1], len(cap))
         faces = np.concatenate([np.arange(spans) // 2, ends])
         bare = Solid(self.levels.reshape(-1, 3), Topology(triangles.astype(np.int32), faces.astype(np.int32)))
-        return [replace(bare, shading=_creased(bare))]
+        return [replace(bare, shading=creased(bare))]
 
     @property
     def length(self) -> float:
@@ -92,7 +92,7 @@ class Skin(Form):
         return float(np.linalg.norm(np.diff(self.levels.mean(axis=1), axis=0), axis=1).sum())
 
 
-def _creased(solid: Solid) -> Floats:
+def creased(solid: Solid) -> Floats:
     """The normal at each corner of its triangles, (3m, 3): that of all triangles there which hardly turn from it."""
     corners, normals = solid.triangles.reshape(-1), solid.normals
     order = np.argsort(corners, kind="stable")

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import ROLES, Role
 from ashfell.core.unit.layout import Content, Layout, Light
 
@@ -24,7 +25,7 @@ class Behind(Content):
 
 
 def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
-    """Behind the frame there is one such door with its tracks, and no casing.
+    """Behind the frame there is one such door with its tracks, and no casing or ring.
 
     Raises
     ------
@@ -39,6 +40,16 @@ def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
             "Leave it out.",
         )
     assert isinstance(light.content, Behind)
+    fill: Any = light.fill
+    out = layout.depth[1] - light.ring.back
+    if out > fill.clearance.mm:
+        raise Refusal(
+            f"{light.entry}.clearance",
+            "rings that clear the leaf",
+            f"A ring of the frame stands {exact_mm(out)} behind it, and the door {exact_mm(fill.clearance.mm)}.",
+            f"Make it at least {exact_mm(out)}.",
+            out,
+        )
     low, high = light.content.across
     for other in layout.body.lights:
         if other.key == light.key:

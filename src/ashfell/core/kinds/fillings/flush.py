@@ -128,11 +128,10 @@ def _grooved(light: Light, grooves: Grooves, planes: tuple[Fraction, Fraction]) 
         most = int((room - LEAST_LAND) // (wide + LEAST_LAND))
         raise Refusal(
             f"{light.entry}.grooves.count" if most >= 1 else f"{light.entry}.grooves",
-            "room between the grooves",
+            f"at most {most} grooves" if most >= 1 else "room between the grooves",
             f"{count} grooves {exact_mm(wide)} wide leave less than {exact_mm(LEAST_LAND)} between them of "
             f"{exact_mm(room)}.",
             f"Make them {most} at most." if most >= 1 else "Leave them out.",
-            Fraction(most) if most >= 1 else None,
         )
     left_over = planes[1] - planes[0] - LEAST_LAND
     if deep > left_over:

@@ -152,10 +152,9 @@ def _solve(light: Light, fill: Folding, solving: Solving) -> Folded:
     if fill.to_right > fill.leaves:
         raise Refusal(
             f"{light.entry}.to_right",
-            "no more leaves than there are",
+            f"at most {fill.leaves} leaves",
             f"{fill.to_right} leaves cannot fold to the right: there are {fill.leaves}.",
             f"Make it {fill.leaves} at most.",
-            Fraction(fill.leaves),
         )
     if fill.setback.mm and fill.hinges:
         raise Refusal(
@@ -229,9 +228,7 @@ def _too_narrow(light: Light, fill: Folding, width: Fraction, room: Fraction) ->
             message,
             "Make the light larger, or choose another filling.",
         )
-    return Refusal(
-        f"{light.entry}.leaves", f"at most {most} leaves", message, f"Make them {most} at most.", Fraction(most)
-    )
+    return Refusal(f"{light.entry}.leaves", f"at most {most} leaves", message, f"Make them {most} at most.")
 
 
 def _grown(fill: Folding, width: Fraction, count: int) -> Fraction:

@@ -170,7 +170,7 @@ def _in_pocket(light: Light, fill: SlidingLeaf) -> tuple[Fraction, Fraction]:
         side, edge, own = ("left", low, light.loop.bounds[0]) if way < 0 else ("right", high, light.loop.bounds[2])
         if side in ring.bare and abs(own - edge) < 1e-6:
             continue
-        if ring.role != "frame" or abs(own - edge) > float(max(ring.exact_faces)) + 1e-6:
+        if ring.role != "frame" or not ring.loop.is_rectangle or abs(own - edge) > float(max(ring.exact_faces)) + 1e-6:
             raise Refusal(
                 f"{light.entry}.runs",
                 "a pocket in the wall",
