@@ -54,7 +54,7 @@ def audit_scene(scene: Scene) -> list[Finding]:
         placed = [placement for placement in scene.site.placements_in.get(key, ()) if placement.id in cut]
         for placement in placed:
             unit = scene.units.get(placement.id)
-            if unit is None:
+            if unit is None or not standing.host.built:
                 continue
             found += _in_its_opening(placement, unit, standing.host)
             found += _against_its_host(placement, unit, standing, cut[placement.id])
@@ -63,6 +63,8 @@ def audit_scene(scene: Scene) -> list[Finding]:
 
 def _thin(standing: Standing) -> Iterator[Finding]:
     """Openings with little wall left beside or above them; none left is meant, as at a corner or under a beam."""
+    if not standing.host.built:
+        return
     host, boxes = standing.host, [one.polygon.bounds for one in standing.openings]
     for one, (left, foot, right, head) in zip(standing.openings, boxes, strict=True):
         near = _near_openings(standing, np.array([[left - THIN, foot], [right + THIN, head]]))

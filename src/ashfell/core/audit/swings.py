@@ -66,7 +66,7 @@ def audit_swings(scene: Scene) -> Iterator[Finding]:
     walls = [
         (Polygon(piece), float(one.host.frame()[2, 3]), float(one.host.height), one.host.name)
         for one in scene.standing.values()
-        if scene.site.wall(one.host.id) is not None
+        if one.host.built and scene.site.wall(one.host.id) is not None
         for piece in one.host.plan(one.openings)
     ]
     others = [

@@ -189,7 +189,7 @@ def _reach(one: PlanHost) -> Floats:
 def _areas(one: PlanHost, sheet: Sheet) -> Iterator[Area]:
     yield Area(
         tuple(_on(sheet, outline) for outline in one.solid),
-        "below" if one.below else "wall",
+        "below" if one.below else "wall" if one.host.built else "line",
         one.host.entry,
         _outwards(one),
     )

@@ -55,8 +55,8 @@ def within(data: Data, key: str, address: str) -> Data:
     """
     index = index_of(data, "plates", key, address)
     site = read_site({"walls": data["walls"], "plates": [data["plates"][index]]})
-    chains = [chain for chain in closed_chains(site.walls) if chain[0].storey == site.plates[0].storey]
-    chains = chains or closed_chains(site.walls)
+    whole = closed_chains([wall for wall in site.walls if wall.built])
+    chains = [chain for chain in whole if chain[0].storey == site.plates[0].storey] or whole
     if not chains:
         raise Refusal(
             address,
@@ -73,7 +73,7 @@ def within(data: Data, key: str, address: str) -> Data:
 
 def add_plate(data: Data) -> Data:
     """A floor within the walls that close and have none at their foot yet, or else a rectangle."""
-    walls = [read(Wall, one) for one in data["walls"]]
+    walls = [wall for wall in (read(Wall, one) for one in data["walls"]) if wall.built]
     held = [frozenset(one["walls"]) for one in data["plates"]]
     for chain in closed_chains(walls):
         names = [wall.id for wall in chain]

@@ -53,6 +53,8 @@ KERB_IN_INCHES: Data = {
     },
     "finishes": {"casing": "dull-lead"},
 }
+UPSTAND: Data = {"face": "60", "depth": "400", "edge": {"kind": "chamfer", "size": "3"}}
+UPSTAND_IN_INCHES: Data = {"face": '2 1/2"', "depth": '16"', "edge": {"kind": "chamfer", "size": '1/8"'}}
 SASH: Data = {"kind": "sash", "face": "50", "depth": "60", "clearance": "6"}
 SASH_IN_INCHES: Data = {"kind": "sash", "face": '2"', "depth": '2 3/8"', "clearance": '1/4"', "stop": '3/8"'}
 
@@ -72,5 +74,50 @@ ROOFLIGHTS: dict[str, Start] = {
         group="Rooflights",
     ),
     "fixed-rooflight": Start("Fixed rooflight", "glass on a kerb", KERB, KERB_IN_INCHES, group="Rooflights"),
+    "row-of-rooflights": Start(
+        "Row of rooflights",
+        "three on one kerb, the middle one opens",
+        KERB
+        | {
+            "width": "2400",
+            "columns": {"lights": [{}, {}, {}], "bars": ["60", "60"]},
+            "cells": {"c2r1": {"fill": SASH | {"opening": "top-hung"}}},
+        },
+        group="Rooflights",
+    ),
+    "flat-rooflight": Start(
+        "Flat rooflight",
+        "glass on a high upstand",
+        KERB | {"width": "1200", "height": "1200", "frame": UPSTAND},
+        KERB_IN_INCHES | {"width": "4'", "height": "4'", "frame": UPSTAND_IN_INCHES},
+        group="Rooflights",
+    ),
+    "dome": Start(
+        "Dome",
+        "a bent shell on an upstand",
+        KERB | {"width": "1200", "height": "1200", "frame": UPSTAND, "fill": {"kind": "dome"}},
+        KERB_IN_INCHES
+        | {"width": "4'", "height": "4'", "frame": UPSTAND_IN_INCHES}
+        | {"fill": {"kind": "dome", "rise": '7"', "thickness": '5/16"', "lap": '1 1/4"'}},
+        group="Rooflights",
+    ),
+    "lantern": Start(
+        "Lantern",
+        "glass that rises to a ridge",
+        KERB | {"width": "2400", "height": "1500", "frame": UPSTAND, "fill": {"kind": "lantern"}},
+        KERB_IN_INCHES
+        | {"width": "8'", "height": "5'", "frame": UPSTAND_IN_INCHES}
+        | {
+            "fill": {
+                "kind": "lantern",
+                "bar": '2"',
+                "depth": '2 1/2"',
+                "apart": "2'",
+                "thickness": '1"',
+                "lap": '1 1/4"',
+            }
+        },
+        group="Rooflights",
+    ),
 }
 """By key."""

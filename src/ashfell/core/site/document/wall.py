@@ -48,7 +48,8 @@ class Wall(Document):
     storey instead. Its top runs straight to ``end_height`` at its end, or over a ``ridge``. Behind the outer leaf,
     which takes what is left of the thickness and has the finish ``outside``, stand its ``leaves`` from the outside in,
     and the ``lining`` with the finish ``inside``. At the ``corner`` where it ends and another begins both are mitred,
-    or it runs ``through``, or is ``stopped`` at the other.
+    or it runs ``through``, or is ``stopped`` at the other. One that is not ``built`` is the line alone that units stand
+    on by themselves.
     """
 
     id: Key
@@ -71,6 +72,7 @@ class Wall(Document):
     lining: Gap = mm("15")
     outside: Key = "river-brick"
     inside: Key = "lime-plaster"
+    built: bool = True
 
     @model_validator(mode="after")
     def _leaves_within(self) -> Self:

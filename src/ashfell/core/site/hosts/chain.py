@@ -77,8 +77,9 @@ def ends_of(walls: Sequence[Wall]) -> dict[str, Ends]:
     Refusal
         When the curve of one is none.
     """
-    courses = [_Course(wall, facets_of(wall)) for wall in walls]
     found = {wall.id: Ends() for wall in walls}
+    walls = [wall for wall in walls if wall.built]
+    courses = [_Course(wall, facets_of(wall)) for wall in walls]
     met: dict[tuple[int, bool], int] = {}
     after: dict[int, int] = {}
     for a, b in _meetings(courses):

@@ -66,6 +66,8 @@ class Host(ABC):
         Where it folds, from its start.
     smooth : bool
         Whether its folds look smooth.
+    built : bool
+        Whether it stands at all; else it is the line alone that units stand on by themselves.
     """
 
     id: str
@@ -77,6 +79,7 @@ class Host(ABC):
     top: TopLine
     folds: tuple[Fold, ...] = ()
     smooth: bool = False
+    built: bool = True
 
     @property
     @abstractmethod

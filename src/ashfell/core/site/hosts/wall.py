@@ -50,6 +50,7 @@ class WallHost(Host):
         self.facets = facets_of(wall)
         self.folds = folds_of(self.facets, float(wall.before))
         self.smooth = bool(wall.curve and wall.curve.smooth)
+        self.built = wall.built
         self.length, self.thickness = self.facets[-1].end, wall.thickness.mm
         self._refuse_vanished()
         self.top = _top_line(wall, self.length)
@@ -147,6 +148,8 @@ class WallHost(Host):
         return matrix
 
     def parts(self, openings: Sequence[Opening]) -> tuple[Part, ...]:
+        if not self.built:
+            return ()
         through, seats = list[Opening](), list[manifold3d.Manifold]()
         for one in openings:
             if one.flat and self.folds and self.seated(one) is not None:
@@ -215,6 +218,8 @@ class WallHost(Host):
     def around(
         self, opening: Opening, margin: float, others: Sequence[Opening] = (), section: tuple[Layer, ...] = ()
     ) -> list[Part]:
+        if not self.built:
+            return []
         left, foot, right, head = opening.polygon.bounds
         face = self._face.between(max(0.0, left - margin), min(float(self.length), right + margin))
         near = face.polygon.intersection(box(face.left, max(0.0, foot - margin), face.right, head + margin))

@@ -18,6 +18,7 @@ from ashfell.core.unit.say.writer import Action, Sentence, Writer
 REFERENCES = {"outside": "its outer face", "centre": "its middle", "inside": "its inner face"}
 FOLDS = {"no": "crisp", "yes": "smooth"}
 CORNERS = {"mitred": "mitred", "through": "running through", "stopped": "stopped"}
+BUILT = {"yes": "a wall", "no": "no wall, but what is placed"}
 REACHES = {"inside": "inner faces", "outside": "outer faces"}
 Storeys = Mapping[str, str]
 """What storeys are called, by id."""
@@ -51,6 +52,8 @@ def say_wall(w: Writer, wall: Wall, storeys: Storeys) -> Sentence:
         *_leaves(w, path, wall),
         "; its end",
         w.choice(path / "corner", wall.corner, CORNERS, "How it meets the next"),
+        "; here stands",
+        w.choice(path / "built", "yes" if wall.built else "no", BUILT, "Whether the wall is built"),
     )
 
 

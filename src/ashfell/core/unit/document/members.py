@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, StringConstraints, model_validator
 from pydantic_core import PydanticCustomError
 
-from ashfell.core.base.document import Document, Gap, Place, Share, Side, Size, mm
+from ashfell.core.base.document import Document, Gap, Key, Place, Share, Side, Size, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.spacing import Rule
 from ashfell.core.kinds.outline import OneOutline
@@ -26,11 +26,20 @@ CellKey = Annotated[str, StringConstraints(pattern=r"^c\d{1,2}r\d{1,2}$")]
 Percent = Annotated[float, Field(ge=0, le=100)]
 
 
+class Infill(Document):
+    """What stands between a ring and the one before it, in the middle of their depth."""
+
+    kind: Literal["glass", "board"] = "glass"
+    thickness: Size = mm("10")
+    finish: Key | None = None
+
+
 class ExtraRing(Document):
     """Rings inside or outside the frame: ``count`` of them, each ``step`` from the one before (or by its own ``steps``
     for a side), ``setback`` behind the frame's face. With ``over`` they share that width evenly instead, steps and
     faces together, and with a ``seed`` their steps differ by chance. A ring follows the one before it, or has an
-    ``outline`` of its own in the box between its steps. A depth of null is the frame's."""
+    ``outline`` of its own in the box between its steps. A depth of null is the frame's. What its steps leave
+    open may have an ``infill``."""
 
     place: Literal["inside", "outside"] = "inside"
     face: Size = mm("20")
@@ -41,6 +50,7 @@ class ExtraRing(Document):
     count: Annotated[int, Field(ge=1, le=20)] = 1
     over: Size | None = None
     seed: Annotated[int, Field(ge=0, le=10**9)] | None = None
+    infill: Infill | None = None
     outline: OneOutline | None = None
     edge: Edge = Edge()
     section: OwnSection | None = None

@@ -61,6 +61,26 @@ class Board(Document):
     section: OwnSection | None = None
 
 
+class Feet(Document):
+    """What a free-standing unit stands on: ``count`` plates under it, ``width`` along it and ``length`` across, in the
+    middle of its depth, ``height`` high, the outer ones ``inset`` from its ends."""
+
+    count: Annotated[int, Field(ge=1, le=20)] = 2
+    width: Size = mm("60")
+    length: Size = mm("400")
+    height: Size = mm("12")
+    inset: Gap = mm("100")
+
+
+class TopRail(Document):
+    """A rail on the head of a free-standing unit: ``height`` high, ``width`` across, in the middle of its depth,
+    reaching ``over`` its ends."""
+
+    height: Size = mm("40")
+    width: Size = mm("60")
+    over: Gap = mm("0")
+
+
 class Trim(Document):
     """What goes round a unit."""
 
@@ -69,3 +89,5 @@ class Trim(Document):
     sill: Sill | None = None
     apron: Board | None = None
     head_drip: Board | None = None
+    feet: Feet | None = None
+    rail: TopRail | None = None

@@ -25,6 +25,7 @@ from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Ring
 from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.members.ring import names_of, oriented, runs_of
+from ashfell.core.unit.members.support import support_members
 
 NO_TRIM = Trim()
 
@@ -66,6 +67,7 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
             ALONG_U,
             _apron(trim, trim.apron, layout, foot, back),
         )
+    yield from support_members(trim, layout, finishes)
     if trim.head_drip:
         yield Member(
             "head-drip",

@@ -110,6 +110,7 @@ def _say_ring(w: Writer, unit: Unit, index: int) -> None:
         *_ring_outline(w, path, ring, index),
         ",",
         w.section(path, ring.section, w.edge(f"{path}.edge", ring.edge, f"Ring {index + 1}"), f"ring {index + 1}"),
+        *_infill(w, path, ring, index),
         ".",
         list_actions(path, f"ring {index + 1}"),
         told=(told,),
@@ -135,6 +136,24 @@ def _steps(w: Writer, path: str, ring: ExtraRing, index: int) -> list[Any]:
         said += [", by chance", w.number(f"{path}.seed", ring.seed, f"Seed of ring {number}")]
         said += [Action(f"{path}.seed", "Evenly", f"Space ring {number} evenly")]
     return said
+
+
+INFILLS = {"glass": "glass", "board": "a board"}
+
+
+def _infill(w: Writer, path: str, ring: ExtraRing, index: int) -> list[Any]:
+    """What stands between the rings of an entry."""
+    own, number = f"{path}.infill", index + 1
+    if ring.infill is None:
+        return [Action(own, "Fill between", f"Put glass between ring {number} and the one before it", "yes")]
+    return [
+        ", between them",
+        w.choice(f"{own}.kind", ring.infill.kind, INFILLS, f"Infill of ring {number}"),
+        w.length(f"{own}.thickness", ring.infill.thickness, f"Thickness of the infill of ring {number}"),
+        "thick,",
+        w.finish(f"{own}.finish", ring.infill.finish, f"Finish of the infill of ring {number}"),
+        Action(own, "×", f"Leave out the infill of ring {number}"),
+    ]
 
 
 def _taken(ring: ExtraRing) -> str:

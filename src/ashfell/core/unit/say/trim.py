@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document.trim import Board, Casing, Sill
+from ashfell.core.unit.document.trim import Board, Casing, Feet, Sill, TopRail
 from ashfell.core.unit.say.writer import Action, Said, Writer
 
 TRIMS = (
@@ -12,6 +12,8 @@ TRIMS = (
     ("sill", "Sill"),
     ("apron", "Apron inside"),
     ("head_drip", "Drip over the head"),
+    ("feet", "Feet"),
+    ("rail", "Top rail"),
 )
 
 
@@ -28,9 +30,13 @@ def say_trim(w: Writer, unit: Unit) -> None:
             _say_casing(w, f"trim.{side}", side, casing)
     if trim.sill:
         _say_sill(w, trim.sill)
-    for key, words in TRIMS[3:]:
+    for key, words in TRIMS[3:5]:
         if board := getattr(trim, key):
             _say_board(w, f"trim.{key}", words, board)
+    if trim.feet:
+        _say_feet(w, trim.feet)
+    if trim.rail:
+        _say_rail(w, trim.rail)
     if missing:
         w.say("trim", "Add", *missing, about="")
 
@@ -109,6 +115,37 @@ def _say_board(w: Writer, path: str, words: str, board: Board) -> None:
         w.section(path, None, w.edge(f"{path}.edge", board.edge, words), words.lower()),
         ".",
         leave,
+    )
+
+
+def _say_feet(w: Writer, feet: Feet) -> None:
+    w.say(
+        "trim.feet",
+        w.number("trim.feet.count", feet.count, "Feet"),
+        "feet",
+        w.length("trim.feet.width", feet.width, "Width of the feet"),
+        "wide,",
+        w.length("trim.feet.length", feet.length, "Length of the feet"),
+        "across and",
+        w.length("trim.feet.height", feet.height, "Height of the feet"),
+        "high,",
+        w.length("trim.feet.inset", feet.inset, "From the ends to the feet"),
+        "from the ends.",
+        Action("trim.feet", "×", "Leave out the feet"),
+    )
+
+
+def _say_rail(w: Writer, rail: TopRail) -> None:
+    w.say(
+        "trim.rail",
+        "Top rail",
+        w.length("trim.rail.height", rail.height, "Height of the top rail"),
+        "high,",
+        w.length("trim.rail.width", rail.width, "Width of the top rail"),
+        "across,",
+        w.length("trim.rail.over", rail.over, "Overhang of the top rail"),
+        "past the ends.",
+        Action("trim.rail", "×", "Leave out the top rail"),
     )
 
 

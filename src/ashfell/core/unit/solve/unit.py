@@ -12,6 +12,7 @@ from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Rect, Ring
+from ashfell.core.unit.members.between import between_members
 from ashfell.core.unit.members.faces import check_left_out, side_faces
 from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
@@ -51,7 +52,12 @@ def laid_out(document: UnitDocument) -> Layout:
     except Refusal as refusal:
         raise _over_all(refusal, outer, rect) from None
     check_inner(document, rings[rings.index(holder) + 1 :], body)
-    members = [*(member for ring in others for member in ring_members(ring, document.finishes)), *body.members]
+    between = [*between_members(document, rings, holder)]
+    members = [
+        *between,
+        *(member for ring in others for member in ring_members(ring, document.finishes)),
+        *body.members,
+    ]
     layout = Layout(outer, outline, others, body, tuple(members))
     for light in body.lights:
         light.filling.clears(document, layout, light)
