@@ -70,7 +70,12 @@ def _hang_leaves(pick: random.Random, unit: Data) -> None:
             pick.choice((_folding, _slid, _rolling))(pick, fill)
         if fill["kind"] in ("panel", "louvres", "open") and pick.random() < 0.5:
             fill.clear()
-            fill |= pick.choice((_flush(pick), _planks(pick)))
+            fill |= pick.choice((_flush(pick), _planks(pick), _raised(pick)))
+    for ring in unit["frame"].get("rings", ()):
+        if pick.random() < 0.2:
+            ring["infill"] = {"kind": pick.choice(("glass", "board")), "thickness": _mm(pick, 6, 30)}
+    if pick.random() < 0.1:
+        unit["trim"] |= pick.choice(({"feet": {"count": pick.randint(1, 3)}}, {"rail": {"width": _mm(pick, 20, 90)}}))
 
 
 def _overhead(pick: random.Random, fill: Data) -> None:
@@ -152,6 +157,13 @@ def _planks(pick: random.Random) -> Data:
         "ledges": pick.randint(0, 3),
         "braces": braces,
     }
+
+
+def _raised(pick: random.Random) -> Data:
+    """A dome or a lantern."""
+    dome = {"kind": "dome", "rise": _mm(pick, 40, 300), "lap": _mm(pick, 0, 30)}
+    lantern = {"kind": "lantern", "slope": pick.randint(5, 60), "apart": _mm(pick, 200, 700), "lap": _mm(pick, 0, 30)}
+    return pick.choice((dome, lantern))
 
 
 def _leave_out(pick: random.Random, unit: Data) -> None:

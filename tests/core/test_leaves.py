@@ -25,15 +25,6 @@ BY_SMALL_STEPS = (
     *("panelled-leaf", "pair", "stable-leaf", "overhead", "tilting"),
     *("folding-doors", "rolling", "pocket-door", "hung-slider"),
 )
-    "panelled-leaf",
-    "pair",
-    "stable-leaf",
-    "overhead",
-    "tilting",
-    "folding-doors",
-    "rolling",
-    "pocket-door",
-)
 GLAZING = {"thickness": "16", "setback": "8", "cover": "10", "gasket": {"thickness": "3", "shows": "1"}}
 
 

@@ -106,7 +106,8 @@ def creased(solid: Solid) -> Floats:
     other = normals[beside]
     near = (np.einsum("ckx,cx->ck", other, own) > cos(CREASE)) & (beside >= 0)
     summed = (other * near[..., None]).sum(axis=1)
-    return np.asarray(summed / np.linalg.norm(summed, axis=1, keepdims=True))
+    size = np.linalg.norm(summed, axis=1, keepdims=True)
+    return np.asarray(np.where(size > 0, summed / np.where(size > 0, size, 1.0), (0.0, 0.0, 1.0)))
 
 
 def rod(path: Sequence[Point3], section: Section) -> Skin:

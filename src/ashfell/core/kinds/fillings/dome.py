@@ -12,18 +12,20 @@ from fractions import Fraction
 from typing import Literal
 
 import numpy as np
+from shapely.geometry import Polygon
 
 from ashfell.core.base.document import Gap, Key, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
+from ashfell.core.kinds.fillings.over import Over, check_lap, clears_over
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Form
 from ashfell.core.solid.rod import creased
 from ashfell.core.solid.topology import Solid, Topology
-from ashfell.core.unit.layout import Bed, Content, Light
+from ashfell.core.unit.layout import Bed, Light
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
 
@@ -45,15 +47,16 @@ class Dome(FillEntry):
 
 @dataclass(frozen=True, eq=False)
 class Shell(Form):
-    """A shell between an upper and a lower skin: ``rings`` (s, c, 3) from the outer edge to the crown, of the upper
-    one; the lower one is ``thickness`` under it."""
+    """A shell between an upper and a lower skin, each one face: ``rings`` (s, c, 3) from the outer edge to the crown, of the upper
+    one, whose crown is ``top`` high; the lower one is ``thickness`` under it."""
 
     rings: Floats
     thickness: float
+    top: float
 
     def solids(self) -> list[Solid]:
         count, around = self.rings.shape[:2]
-        crown = self.rings[-1].mean(axis=0)
+        crown = np.array([*self.rings[-1, :, :2].mean(axis=0), self.top])
         upper = np.vstack([self.rings.reshape(-1, 3), crown])
         lower = upper - (0.0, 0.0, self.thickness)
         i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(count - 1), np.arange(around), indexing="ij"))
@@ -70,7 +73,9 @@ class Shell(Form):
             ]
         )
         triangles = np.concatenate([skin, skin[:, ::-1] + size, side]).astype(np.int32)
-        made = Solid(np.vstack([upper, lower]), Topology(triangles, np.arange(len(triangles), dtype=np.int32)))
+        faces = np.repeat([0, 1, 2], [len(skin), len(skin), len(side)])
+        faces[-len(side) :] += np.tile(edge, 2)
+        made = Solid(np.vstack([upper, lower]), Topology(triangles, faces.astype(np.int32)))
         return [replace(made, shading=creased(made))]
 
     @property
@@ -80,7 +85,7 @@ class Shell(Form):
 
 
 @dataclass(frozen=True, eq=False)
-class Domed(Content):
+class Domed(Over):
     """The rings of a dome's upper skin, (s, c, 3) mm."""
 
     rings: Floats = field(default_factory=lambda: np.zeros((0, 0, 3)))
@@ -102,14 +107,7 @@ def _solve(light: Light, fill: Dome, solving: Solving) -> Domed:
             "Divide the light, or choose another filling.",
         )
     ring = light.ring
-    if fill.lap.mm > ring.least_face:
-        raise Refusal(
-            f"{light.entry}.lap",
-            "a dome that lies on its frame",
-            f"Its rim cannot lie on {exact_mm(fill.lap.mm)} of a frame {exact_mm(ring.least_face)} wide.",
-            f"Make it at most {exact_mm(ring.least_face)}.",
-            ring.least_face,
-        )
+    check_lap(light, fill)
     if fill.thickness.mm > fill.rise.mm:
         raise Refusal(
             f"{light.entry}.thickness",
@@ -133,7 +131,8 @@ def _solve(light: Light, fill: Dome, solving: Solving) -> Domed:
         x, y = np.abs((flat - middle) / half).clip(0, 1).T
         high = (1 - x**ROUND) * (1 - y**ROUND) if light.is_rectangle else np.full(len(flat), 1 - share**ROUND)
         rings.append(np.column_stack([flat, front + thick + float(fill.rise.mm - fill.thickness.mm) * high]))
-    return Domed(rings=np.array(rings), proud=Fraction(1))
+    covers = Polygon(rings[0][:, :2])
+    return Domed(rings=np.array(rings), covers=covers, proud=Fraction(1))
 
 
 def _fine(points: Floats) -> Floats:
@@ -160,7 +159,8 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
     assert isinstance(light.fill, Dome)
     assert isinstance(light.content, Domed)
     finish = light.fill.finish or finishes.of("glass")
-    form = Shell(light.content.rings, float(light.fill.thickness.mm))
+    top = float(light.fill.rise.mm) - float(light.ring.front)
+    form = Shell(light.content.rings, float(light.fill.thickness.mm), top)
     yield Member(f"glass.{light.key}.dome", light.entry, "glass", finish, ALONG_V, form, light.key)
 
 
@@ -191,6 +191,7 @@ KIND = FILLINGS.register(
         _members,
         order=60,
         say=_say,
+        clears=clears_over,
         operation=lambda fill, name: "FIXEDCASEMENT",
         pieces=lambda light, fill: (12, "facets of a dome"),
     )

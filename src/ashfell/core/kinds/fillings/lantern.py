@@ -8,7 +8,7 @@ does not on the plan.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import partial
 from math import ceil, cos, radians, tan
@@ -24,6 +24,7 @@ from ashfell.core.base.document import Gap, Key, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
+from ashfell.core.kinds.fillings.over import Over, check_lap, clears_over
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.points import Floats, polygons
@@ -31,7 +32,7 @@ from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Carved
 from ashfell.core.solid.plate import loft
 from ashfell.core.solid.topology import Solid
-from ashfell.core.unit.layout import Bed, Content, Light
+from ashfell.core.unit.layout import Bed, Light
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
 
@@ -39,6 +40,8 @@ LEAST_BAY = Fraction(60)
 """The narrowest glass between two rafters at the eaves, mm."""
 LEAST_PIECE = 1.0
 """A piece smaller than this on the plan is left out, mm²."""
+SPIKE = 1e-3
+"""What is thinner than twice this on the plan is nothing, mm."""
 JOINT = 0.4
 """The joint between panes as a share of the bar under it."""
 CAP = 5.0
@@ -60,15 +63,14 @@ class Lantern(FillEntry):
 
 
 @dataclass(frozen=True, eq=False)
-class Raised(Content):
+class Raised(Over):
     """The planes of a lantern, each over its part of the plan: how high it is at a point is ``rise`` of (u, v, 1), from
     the face of the frame; and on the plan what its bars and its panes are."""
 
     facets: tuple[tuple[Polygon, Floats], ...] = ()
     bars: tuple[tuple[str, Polygon, Direction], ...] = ()
-    panes: tuple[Polygon, ...] = ()
+    bays: tuple[Polygon, ...] = ()
     joints: tuple[Polygon, ...] = ()
-    whole: Polygon = field(default_factory=Polygon)
 
     def lifted(self, region: Polygon, heights: tuple[float, float], front: float) -> list[Solid]:
         """What lies over a region between two heights over the planes, told square to the plan, as one piece where it
@@ -91,6 +93,12 @@ class Raised(Content):
             )
             for facet, rise in self.facets
         )
+
+
+def _full(region: Polygon) -> list[Polygon]:
+    """The pieces of a region without what of it has no width."""
+    opened = region.buffer(-SPIKE, join_style="mitre").buffer(SPIKE, join_style="mitre")
+    return [piece for piece in polygons(opened) if piece.area > LEAST_PIECE]
 
 
 def _around(piece: Polygon) -> Floats:
@@ -121,15 +129,8 @@ def _solve(light: Light, fill: Lantern, solving: Solving) -> Raised:
             "A lantern rises from the sides of a rectangle.",
             "Choose another outline, or another filling.",
         )
-    ring, lap = light.ring, float(fill.lap.mm)
-    if fill.lap.mm > ring.least_face:
-        raise Refusal(
-            f"{light.entry}.lap",
-            "a lantern that stands on its frame",
-            f"It cannot stand on {exact_mm(fill.lap.mm)} of a frame {exact_mm(ring.least_face)} wide.",
-            f"Make it at most {exact_mm(ring.least_face)}.",
-            ring.least_face,
-        )
+    lap = float(fill.lap.mm)
+    check_lap(light, fill)
     left, foot, right, head = light.loop.bounds
     least = 2 * (fill.bar.mm + LEAST_BAY)
     if min(light.clear.width, light.clear.height) < least:
@@ -196,18 +197,18 @@ def _parted(
             way = np.subtract(line.coords[-1], line.coords[0])
             way = way / max(float(np.hypot(*way)), 1e-9)
             region = line.buffer(wide / 2, cap_style="square").intersection(within).difference(taken)
-            own = max(polygons(region), key=lambda piece: piece.area, default=None)
-            if own is None or own.area < LEAST_PIECE:
+            own = max(_full(region), key=lambda piece: piece.area, default=None)
+            if own is None:
                 continue
             bars.append((f"{name}.{number + 1}", own, (float(way[0]), float(way[1]), 0.0)))
             taken = unary_union([taken, own])
     joint = wide * JOINT
     strips = [line.buffer(joint / 2, cap_style="square") for name in lines for line in lines[name]]
     gaps = unary_union(strips).intersection(whole)
-    panes = [piece for facet, _ in facets for piece in polygons(facet.difference(gaps)) if piece.area > LEAST_PIECE]
-    joints = [piece for piece in polygons(gaps) if piece.area > LEAST_PIECE]
+    panes = [piece for facet, _ in facets for piece in _full(facet.difference(gaps))]
+    joints = _full(gaps)
     return Raised(
-        facets=facets, bars=tuple(bars), panes=tuple(panes), joints=tuple(joints), whole=whole, proud=Fraction(1)
+        facets=facets, bars=tuple(bars), bays=tuple(panes), joints=tuple(joints), covers=whole, proud=Fraction(1)
     )
 
 
@@ -226,7 +227,7 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
 
     for name, region, way in content.bars:
         yield Member(f"bar.{key}.{name}", light.entry, "bar", bar, way, form(region, (-deep, 0.0)), key)
-    for number, region in enumerate(content.panes):
+    for number, region in enumerate(content.bays):
         yield Member(
             f"glass.{key}.{number + 1}", light.entry, "glass", glass, (0.0, 1.0, 0.0), form(region, (0.0, thick)), key
         )
@@ -235,11 +236,11 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
         yield Member(
             f"gasket.{key}.{number + 1}", light.entry, "gasket", finishes.of("gasket"), (0.0, 1.0, 0.0), own, key
         )
-        cap = form(region.buffer(CAP, join_style="mitre").intersection(content.whole), (thick, thick + CAP * square))
+        cap = form(region.buffer(CAP, join_style="mitre").intersection(content.covers), (thick, thick + CAP * square))
         yield Member(f"bar.{key}.cap.{number + 1}", light.entry, "bar", bar, (0.0, 1.0, 0.0), cap, key)
-    eaves = content.whole.difference(light.loop.polygon)
+    eaves = content.covers.difference(light.loop.polygon)
     rest = partial(_eaves, content, eaves, front)
-    long = float(max(np.ptp(np.array(content.whole.exterior.coords), axis=0)))
+    long = float(max(np.ptp(np.array(content.covers.exterior.coords), axis=0)))
     yield Member(f"bar.{key}.eaves", light.entry, "bar", bar, (1.0, 0.0, 0.0), Carved(rest, long), key)
 
 
@@ -287,7 +288,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         ".",
         w.finish(f"{path}.finish", fill.finish, "Finish of the glass"),
         nested=True,
-        told=(f"Its ridge is {content.top():.1f} mm over the frame; {len(content.panes)} panes.",),
+        told=(f"Its ridge is {content.top():.1f} mm over the frame; {len(content.bays)} panes.",),
     )
 
 
@@ -301,6 +302,7 @@ KIND = FILLINGS.register(
         _members,
         order=62,
         say=_say,
+        clears=clears_over,
         operation=lambda fill, name: "FIXEDCASEMENT",
         pieces=_pieces,
     )

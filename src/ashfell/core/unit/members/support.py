@@ -35,6 +35,9 @@ def _feet(trim: Trim, feet: Feet, layout: Layout, finish: str) -> Iterator[Membe
     _check_level(layout, "sill", "trim.feet")
     if trim.sill:
         raise Refusal("trim.feet", "feet or a sill", "The sill is where the feet would be.", "Leave one of them out.")
+    if any(casing is not None and casing.sides != "no sill" for casing in (trim.outside, trim.inside)) or trim.apron:
+        told = "A casing or an apron is where the feet would be."
+        raise Refusal("trim.feet", "feet or a casing", told, "Leave one of them out.")
     width, inset = feet.width.mm, feet.inset.mm
     room = layout.overall.width - 2 * inset - feet.count * width
     if room < 0:

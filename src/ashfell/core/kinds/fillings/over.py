@@ -1,0 +1,77 @@
+"""What lies on its frame over a light: how much of the plan it covers, and what must not be there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from fractions import Fraction
+from math import floor
+from typing import TYPE_CHECKING, Any
+
+from shapely.geometry import Polygon
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
+from ashfell.core.unit.layout import Content, Layout, Light
+
+if TYPE_CHECKING:
+    from ashfell.core.unit.document.unit import UnitDocument
+
+
+@dataclass(frozen=True, eq=False)
+class Over(Content):
+    """What lies over a light, with its lap on the frame."""
+
+    covers: Polygon = field(default_factory=Polygon)
+
+
+def check_lap(light: Light, fill: Any) -> None:
+    """Refuse what lies on no outer face, and a lap that is wider than the frame it lies on.
+
+    Raises
+    ------
+    Refusal
+        With the frame's face.
+    """
+    ring = light.ring
+    if ring.role == "leaf" or (ring.role == "sash" and ring.front > 0):
+        raise Refusal(
+            f"{light.entry}.kind",
+            "nothing before what rises",
+            "It would rise before what moves here, or in what stands before it.",
+            "Choose another filling, or let the sash stand flush with the outer face.",
+        )
+    if fill.lap.mm > ring.least_face:
+        raise Refusal(
+            f"{light.entry}.lap",
+            "a lap on its frame",
+            f"It cannot lie on {exact_mm(fill.lap.mm)} of a frame {exact_mm(ring.least_face)} wide.",
+            f"Make it at most {exact_mm(ring.least_face)}.",
+            ring.least_face,
+        )
+
+
+def clears_over(document: UnitDocument, layout: Layout, light: Light) -> None:
+    """Beside it on the frame there is no other, and no casing.
+
+    Raises
+    ------
+    Refusal
+        With the lap that leaves them room.
+    """
+    fill: Any = light.fill
+    assert isinstance(light.content, Over)
+    room = light.ring.least_face
+    if document.trim.outside:
+        room = min(room, max(Fraction(0), light.ring.least_face - document.trim.outside.lap.mm))
+    for other in layout.body.lights:
+        if other.key != light.key and isinstance(other.content, Over):
+            apart = other.loop.polygon.distance(light.loop.polygon)
+            room = min(room, Fraction(floor(apart * 50), 100))
+    if fill.lap.mm > room:
+        raise Refusal(
+            f"{light.entry}.lap",
+            "a lap beside others",
+            f"Beside a casing or another light it cannot lie on {exact_mm(fill.lap.mm)} of the frame.",
+            f"Make it at most {exact_mm(room)}.",
+            room,
+        )
