@@ -147,6 +147,8 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
             return site_edit.add(data, "storeys", name=f"Storey {len(data['storeys']) + 1}")
         case "add-roof":
             return enclosed.add_roof(data, asked.get("wall", ""))
+        case "add-bay":
+            return enclosed.add_bay(data, asked.get("wall", ""))
         case "add-room":
             return site_edit.add_room(data, {name: asked.get(name, "") for name in site_edit.ROOM}, bare)
         case "add-plate":

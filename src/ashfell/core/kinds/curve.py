@@ -51,6 +51,8 @@ class CurveKind:
         What the list says of it behind its words.
     order : int
         Where it stands among the others.
+    ends : callable or None
+        The ends of its facets themselves, (n + 1, 2), where it says those; it has then no number of facets.
     """
 
     key: str
@@ -59,6 +61,7 @@ class CurveKind:
     path: Callable[[Any, float, int], Floats]
     say: Callable[[Writer, str, Any], list[Any]]
     order: int
+    ends: Callable[[Any, float], Floats] | None = None
 
 
 CURVES: Registry[CurveKind] = Registry("curve", "ashfell.core.kinds.curves")
@@ -78,6 +81,8 @@ def faceted(curve: Any, length: float) -> Floats:
         When the curve is none, or would have too many facets.
     """
     kind, count = CURVES[curve.kind], curve.facets
+    if kind.ends is not None:
+        return kind.ends(curve, length)
     if curve.chord is not None:
         whole = _along(kind.path(curve, length, CLOSE * CLOSE))[-1]
         count = max(2, ceil(whole / float(curve.chord.mm) - 1e-9))

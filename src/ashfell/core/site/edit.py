@@ -14,6 +14,7 @@ from ashfell.core.base.document import Data, dump, read, typed_length
 from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.curves.bent import bay_of
 from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
@@ -94,6 +95,8 @@ def _set(entry: Data, field: Address, value: str, bare: Unit, kind: Entry) -> No
     elif field == "curve.kind":
         held = {name: own for name, own in (entry.get("curve") or {}).items() if name in ("facets", "chord")}
         entry["curve"] = held | {"kind": value} if value else None
+        if value == "bent":
+            entry["curve"]["points"] = _bay(parse(str(entry["length"])))
     else:
         put(entry, field, value, bare, kind)
 
@@ -106,6 +109,17 @@ def _fresh(entry: Data, field: Address, value: str) -> object:
         reached = parse(str(entry["curve"]["points"][-1]["along"])) if entry["curve"]["points"] else Fraction(0)
         return {"along": exact((reached + parse(str(entry["length"]))) / 2), "out": "500"}
     return value
+
+
+BAY = Fraction(2400), Fraction(600), Fraction(600)
+"""How wide and deep a bay begins, and how far its sides go along the wall, mm (common practice, no source)."""
+
+
+def _bay(length: Fraction) -> list[Data]:
+    """The corners of a bay in the middle of a wall, as large as the wall takes, mm."""
+    width = min(BAY[0], length / 2)
+    sizes = width, min(BAY[1], width / 3), min(BAY[2], width / 3)
+    return [{name: exact(value) for name, value in corner.items()} for corner in bay_of(length, sizes)]
 
 
 def _list_at(entry: Data, field: Address) -> list[Any]:

@@ -15,7 +15,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.course import Exact, end_point, start_point
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.document.wall import Wall
-from ashfell.core.site.edit import add, index_of, with_table
+from ashfell.core.site.edit import add, change, index_of, with_table
 
 
 def closed_chains(walls: Sequence[Wall]) -> list[list[Wall]]:
@@ -80,6 +80,29 @@ def add_plate(data: Data) -> Data:
         if frozenset(names) not in held:
             return add(data, "plates", walls=names, storey=chain[0].storey)
     return add(data, "plates")
+
+
+def add_bay(data: Data, wall: str) -> Data:
+    """A bay in the middle of a straight wall, with a floor and a roof of its own.
+
+    Raises
+    ------
+    Refusal
+        When there is no such wall, or it is not straight.
+    """
+    entry = Address("walls") / wall
+    own = read(Wall, data["walls"][index_of(data, "walls", wall, entry)])
+    if own.curve is not None:
+        raise Refusal(entry, "a straight wall", f"“{own.name}” is not straight.", "Make it straight first.")
+    data = change(data, entry / "curve.kind", "bent")
+    floor = {"storey": own.storey, "level": exact(own.base.mm), "bay": wall}
+    data = add(data, "plates", name=f"Floor of the bay of {own.name}", **floor)
+    roof = {"level": exact(own.base.mm + own.height.mm + BAY_ROOF), "reach": "outside", "finish": "slate-paint"}
+    return add(data, "plates", name=f"Roof of the bay of {own.name}", **floor | roof, thickness=exact(BAY_ROOF))
+
+
+BAY_ROOF = Fraction(150)
+"""How thick the roof of a bay is, mm (common practice, no source)."""
 
 
 def add_roof(data: Data, wall: str) -> Data:

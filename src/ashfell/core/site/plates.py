@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from math import cos, radians, sin
+
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.site.course import Facet, facets_of
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.hosts.chain import MEET, ends_of
@@ -27,8 +30,8 @@ def plate_part(plate: Plate, site: SiteDocument) -> Part:
         When the walls that it lies within are not there, or enclose nothing.
     """
     top, thickness = float(plate.level.mm), float(plate.thickness.mm)
-    if plate.walls:
-        solid = plate_of(_enclosed(plate, site), top - thickness, top)
+    if plate.walls or plate.bay is not None:
+        solid = plate_of(_shape(plate, site), top - thickness, top)
     else:
         solid = extrusions([_rectangle(plate)], top - thickness, top)
     return Part(f"plate.{plate.id}", Address("plates") / plate.id, "plate", plate.finish, ALONG_U, solid)
@@ -47,7 +50,44 @@ def plate_outline(plate: Plate, site: SiteDocument) -> Floats:
     Refusal
         As :func:`plate_part`.
     """
-    return np.array(_enclosed(plate, site).exterior.coords)[:-1] if plate.walls else _rectangle(plate)
+    followed = plate.walls or plate.bay is not None
+    return np.array(_shape(plate, site).exterior.coords)[:-1] if followed else _rectangle(plate)
+
+
+def _shape(plate: Plate, site: SiteDocument) -> Polygon:
+    return _of_bay(plate, site) if plate.bay is not None else _enclosed(plate, site)
+
+
+def _of_bay(plate: Plate, site: SiteDocument) -> Polygon:
+    """What lies between the first and the last corner of a wall that bends out, to its inner or outer face."""
+    wall = site.wall(plate.bay or "")
+    if wall is None:
+        raise Refusal("bay", "a known wall", f"There is no wall “{plate.bay}”.", "Choose one that is there.")
+    facets = facets_of(wall)
+    if len(facets) < 4:
+        raise Refusal(
+            "bay",
+            "a wall with a bay",
+            f"“{wall.name}” has {len(facets) - 1} folds; a bay lies between three at least.",
+            "Let the wall bend out and back, or give the plate sizes of its own.",
+        )
+    by = wall.before if plate.reach == "outside" else wall.before - wall.thickness.mm
+    line = LineString([(one.x, one.y) for one in facets] + [_far_end(facets[-1])])
+    moved = line.offset_curve(-float(by), join_style="mitre", mitre_limit=10.0) if by else line
+    corners = Polygon(np.array(moved.coords)[1:-1])
+    if not corners.is_valid or corners.area < MEET:
+        raise Refusal(
+            "bay",
+            "a wall with a bay",
+            f"The corners of “{wall.name}” enclose nothing at this face.",
+            "Choose its other face, or give the plate sizes of its own.",
+        )
+    return corners
+
+
+def _far_end(facet: Facet) -> tuple[float, float]:
+    turn, length = radians(facet.heading), float(facet.length)
+    return facet.x + length * cos(turn), facet.y + length * sin(turn)
 
 
 def _enclosed(plate: Plate, site: SiteDocument) -> Polygon:

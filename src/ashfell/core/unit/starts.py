@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from ashfell.core.base.lengths import Unit
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
+from ashfell.core.unit.start_corners import CORNERS
 from ashfell.core.unit.start_doors import DOORS
 from ashfell.core.unit.start_rooflights import ROOFLIGHTS
 from ashfell.core.unit.start_screens import SCREENS
 from ashfell.core.unit.start_sliding import SLIDING
 from ashfell.core.unit.start_windows import INCHES, METRIC, WINDOWS
 
-STARTS = WINDOWS | DOORS | SLIDING | SCREENS | ROOFLIGHTS
+STARTS = WINDOWS | DOORS | SLIDING | CORNERS | SCREENS | ROOFLIGHTS
 """Starting points by key."""
 
 

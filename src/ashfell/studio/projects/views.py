@@ -43,6 +43,7 @@ ADDED = {
     "add-wall": "walls",
     "add-plate": "plates",
     "add-roof": "roofs",
+    "add-bay": "plates",
     "add-placement": "placements",
     "add-opening": "placements",
 }

@@ -47,8 +47,8 @@ class Dome(FillEntry):
 
 @dataclass(frozen=True, eq=False)
 class Shell(Form):
-    """A shell between an upper and a lower skin, each one face: ``rings`` (s, c, 3) from the outer edge to the crown, of the upper
-    one, whose crown is ``top`` high; the lower one is ``thickness`` under it."""
+    """A shell between an upper and a lower skin, each one face: ``rings`` (s, c, 3) from the outer edge to the crown,
+    of the upper one, whose crown is ``top`` high; the lower one is ``thickness`` under it."""
 
     rings: Floats
     thickness: float

@@ -25,6 +25,8 @@ from ashfell.core.unit.layout import Bed, Content, Light
 from ashfell.core.unit.say.writer import Writer
 
 ROLES.register(Role("louvre", "Louvres", "white-paint", (240, 236, 228), 100))
+LEAST_LIGHT = 5.0
+"""A light lower than this takes no blade, mm."""
 LEAST_BLADE = 20.0
 """A blade shorter than this is left out, mm."""
 
@@ -112,6 +114,13 @@ def _check(light: Light, fill: Louvres, angle: float) -> None:
         )
     _, foot, _, head = light.loop.bounds
     high = blade * sin(angle) + thick * cos(angle)
+    if high > head - foot < LEAST_LIGHT:
+        raise Refusal(
+            f"{light.entry}.kind",
+            "a light that takes a sash",
+            f"Blades have no room in a light {head - foot:g} mm high.",
+            "Make the light larger, or choose another filling.",
+        )
     if high > head - foot:
         widest = floor((head - foot - thick * cos(angle)) / max(sin(angle), 1e-9) * 10) / 10
         raise Refusal(

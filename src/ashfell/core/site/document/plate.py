@@ -11,7 +11,7 @@ class Plate(Document):
     """A level plate. ``level`` is its upper face, above the level of its ``storey`` (above 0 without one).
 
     It is a rectangle from ``x, y``, ``width`` by ``depth``; or, with ``walls``, what these enclose: ``reach`` says to
-    which of their faces.
+    which of their faces; or the ``bay`` of a wall that bends out, between its first and its last corner.
     """
 
     id: Key
@@ -21,6 +21,7 @@ class Plate(Document):
     width: Size = mm("4000")
     depth: Size = mm("4000")
     walls: tuple[Key, ...] = ()
+    bay: Key | None = None
     reach: Literal["inside", "outside"] = "inside"
     storey: Key | None = None
     level: Place = mm("0")

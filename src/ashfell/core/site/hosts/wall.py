@@ -15,7 +15,7 @@ from shapely.ops import unary_union
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.curve import Curve
+from ashfell.core.kinds.curve import CURVES, Curve
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.site.course import facets_of, folds_of
@@ -76,6 +76,8 @@ class WallHost(Host):
         most = len(self.facets) - 1
         fewer = next((count for count in range(most, 1, -1) if self._holds_in(count, lacking + SPARE)), None)
         if fewer is None:
+            raise Refusal("thickness", rule, told, "Make it thinner, or bend it less.")
+        if CURVES[curve.kind].ends is not None:  # type: ignore[attr-defined]
             raise Refusal("thickness", rule, told, "Make it thinner, or bend it less.")
         if curve.chord is None:
             raise Refusal("curve.facets", rule, told, f"Make it of {fewer} facets.", Fraction(fewer))

@@ -63,6 +63,9 @@ def _curve(w: Writer, path: Address, wall: Wall) -> list[Any]:
     own = path / "curve"
     kind = CURVES[wall.curve.kind]  # type: ignore[attr-defined]
     said = [*kind.say(w, own, wall.curve), "in"]
+    if kind.ends is not None:
+        smooth = w.choice(own / "smooth", "yes" if wall.curve.smooth else "no", FOLDS, "How its folds look")
+        return [*said[:-1], ", folds", smooth]
     if wall.curve.chord is None:
         said += [w.number(own / "facets", wall.curve.facets, "Facets"), "facets"]
         said += [Action(own / "chord", "By chord", "Say how long a facet may be", "500 mm")]
@@ -124,7 +127,11 @@ def _leaves(w: Writer, path: Address, wall: Wall) -> list[Any]:
 def say_plate(w: Writer, plate: Plate, storeys: Storeys, walls: Mapping[str, str]) -> Sentence:
     """What somebody would say of a plate; ``walls`` are those it can lie within, by id."""
     path = Address("plates") / plate.id
-    if plate.walls:
+    if plate.bay is not None:
+        reach = w.choice(path / "reach", plate.reach, REACHES, "To which faces")
+        own_sizes = Action(path / "bay", "Rectangle", "Give it sizes of its own", "")
+        shape = ["to the", reach, f"of the bay of {walls.get(plate.bay, plate.bay)}", own_sizes]
+    elif plate.walls:
         names = ", ".join(walls.get(key, key) for key in plate.walls)
         reach = w.choice(path / "reach", plate.reach, REACHES, "To which faces")
         shape = ["to the", reach, f"of {names}", Action(path / "walls", "Rectangle", "Give it sizes of its own", "[]")]
