@@ -42,20 +42,6 @@ def test_every_starting_point_starts_a_unit_that_can_be_drawn(signed_in, person,
     assert b'id="elevation"' in answer.content
 
 
-def test_a_template_serves_in_another_project_of_its_person_only(signed_in, client, project, person, stranger):
-    signed_in.post(url("unit-template", project, "bar-window"))
-    other = Project.objects.create(name="Other")
-    other.members.add(person)
-    template = project.units.get(key="bar-window")
-    assert "template from Heron Reach" in signed_in.get(url("units", other)).content.decode()
-    signed_in.post(url("unit-start", other), {"start": str(template.pk), "name": "Copy"})
-    assert other.units.get().data["outline"]["kind"] == "semicircular"
-    theirs = Project.objects.create(name="Theirs")
-    theirs.members.add(stranger)
-    client.force_login(stranger)
-    assert client.post(url("unit-start", theirs), {"start": str(template.pk)}).status_code == 404
-
-
 def test_named_versions_survive_and_can_be_gone_back_to(signed_in, project, person):
     record = project.units.get(key="stair-window")
     first = record.current_id

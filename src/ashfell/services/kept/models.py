@@ -105,7 +105,6 @@ class Record(models.Model):
     kind = models.CharField(max_length=8, choices=Kind)
     key = models.SlugField(max_length=60)
     current = models.ForeignKey("Revision", models.PROTECT, null=True, related_name="+")
-    template = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["key"]
@@ -189,6 +188,25 @@ class Record(models.Model):
         if moved:
             self.current = revision
         return bool(moved)
+
+
+class Published(models.Model):
+    """A version of a unit that its person published, for all their projects; none is ever changed."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="published")
+    record = models.ForeignKey(Record, models.SET_NULL, null=True, related_name="published")
+    key = models.SlugField(max_length=60)
+    version = models.PositiveIntegerField()
+    data = models.JSONField()
+    news = models.CharField(max_length=200, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["key", "version"]
+        constraints = [models.UniqueConstraint(fields=["owner", "key", "version"], name="one_of_each_version")]
+
+    def __str__(self) -> str:
+        return f"{self.key} {self.version}"
 
 
 class Asset(models.Model):

@@ -28,7 +28,7 @@ from ashfell.services.documents import unit_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record, Revision, Stale
 from ashfell.services.kept.records import project_of, record_of, revision_of
-from ashfell.studio.answers import base_of, person_of
+from ashfell.studio.answers import base_of
 
 LARGEST_DRAWING = 4 * 1024 * 1024
 MOST_SIZES = 12
@@ -45,7 +45,7 @@ STRETCHES = (
 
 @require_GET
 def library(request: HttpRequest, project: int) -> HttpResponse:
-    """The units of a project by name or tag, templates, and starting points."""
+    """The units of a project by name or tag, and starting points."""
     owner = project_of(request.user, project)
     asked = request.GET.get("q", "").strip()
     rows = [row for row in map(_row, owner.units) if _matches(row, asked)]
@@ -55,7 +55,6 @@ def library(request: HttpRequest, project: int) -> HttpResponse:
         "rows": rows,
         "asked": asked,
         "starts": [(group, [(key, one) for key, one in STARTS.items() if one.group == group]) for group in GROUPS],
-        "templates": _templates(request, owner),
         "tags": sorted({tag for row in map(_row, owner.units) for tag in row["tags"]}),
     }
     return render(request, "units/_cards.html" if request.headers.get("HX-Request") else "units/library.html", context)
@@ -84,37 +83,16 @@ def _matches(row: dict[str, Any], asked: str) -> bool:
     return all(word in words for word in asked.lower().split())
 
 
-def _templates(request: HttpRequest, owner: Project) -> list[Record]:
-    """Units of any of the person's projects that were saved as templates."""
-    found = Record.objects.filter(kind=Record.Kind.UNIT, template=True, project__members=person_of(request))
-    return list(found.select_related("project", "current").order_by("key"))
-
-
 @require_POST
 def start(request: HttpRequest, project: int) -> HttpResponse:
-    """Start a unit from a starting point or a template."""
+    """Start a unit from a starting point."""
     owner = project_of(request.user, project)
     chosen, name = request.POST.get("start", "fixed"), request.POST.get("name", "").strip()[:80]
-    under = None
-    if chosen in STARTS:
-        document = start_from(chosen, name or STARTS[chosen].name, owner.style.bare)
-        data, name = dump(document), document.name
-    else:
-        template = get_object_or_404(
-            Record, pk=chosen if chosen.isdecimal() else 0, template=True, project__members=person_of(request)
-        )
-        name = name or template.name
-        data, under = template.data | {"name": name}, template.underlay
-    record = records.start(owner, "unit", name, data, request.user, under)
+    if chosen not in STARTS:
+        raise Http404
+    document = start_from(chosen, name or STARTS[chosen].name, owner.style.bare)
+    record = records.start(owner, "unit", document.name, dump(document), request.user)
     return redirect("unit", project, record.key)
-
-
-@require_POST
-def template(request: HttpRequest, project: int, key: str) -> HttpResponse:
-    """Save a unit as a template, or no longer."""
-    record = record_of(request.user, project, "unit", key)
-    Record.objects.filter(pk=record.pk).update(template=not record.template)
-    return redirect("units", project)
 
 
 @require_GET

@@ -2,13 +2,17 @@
 
 from django.urls import path
 
-from ashfell.studio.units import library, views
+from ashfell.studio.units import catalogue, library, views
 
 urlpatterns = [
     path("", library.library, name="units"),
     path("new/", views.new, name="unit-new"),
     path("start/", library.start, name="unit-start"),
     path("start/<slug:chosen>.svg", library.start_drawing, name="unit-start-drawing"),
+    path("catalogue/", catalogue.catalogue, name="catalogue"),
+    path("catalogue/<slug:item>/", catalogue.item, name="catalogue-item"),
+    path("catalogue/<slug:item>/<int:version>.svg", catalogue.drawing, name="catalogue-drawing"),
+    path("catalogue/<slug:item>/take/", catalogue.take, name="catalogue-take"),
     path("compare/", library.compare, name="unit-compare"),
     path("take-in/", views.take_in, name="unit-take-in"),
     path("<slug:key>/duplicate/", views.duplicate, name="unit-duplicate"),
@@ -20,7 +24,8 @@ urlpatterns = [
     path("<slug:key>/document.json", views.document, name="unit-document"),
     path("<slug:key>/audit/", views.audit, name="unit-audit"),
     path("<slug:key>/measure/", views.measure, name="unit-measure"),
-    path("<slug:key>/template/", library.template, name="unit-template"),
+    path("<slug:key>/publish/", catalogue.publish, name="unit-publish"),
+    path("<slug:key>/update/", catalogue.update, name="unit-update"),
     path("<slug:key>/drawing/<int:revision>.svg", library.thumbnail, name="unit-thumbnail"),
     path("<slug:key>/history/", library.history, name="unit-history"),
     path("<slug:key>/sizes/", library.sizes, name="unit-sizes"),

@@ -29,6 +29,7 @@ from ashfell.formats import glb, svg
 from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Record
+from ashfell.services.kept.published import update_for
 from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
@@ -79,7 +80,9 @@ def page(request: HttpRequest, project: int, key: str) -> HttpResponse:
         unit = unit_of(record.data)
     except Refusal as refusal:
         return _cannot_be_built(request, record, refusal)
-    return render(request, "units/page.html", _context(request, record, unit))
+    offered = update_for(record, request.user)
+    newer = {"item": offered[0], "told": offered[2]} if offered else None
+    return render(request, "units/page.html", _context(request, record, unit) | {"update": newer})
 
 
 def _cannot_be_built(request: HttpRequest, record: Record, refusal: Refusal, told: str = "") -> HttpResponse:

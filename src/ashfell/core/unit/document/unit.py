@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ashfell.core.base.document import Name, Size, mm, read
+from ashfell.core.base.document import Document, Key, Name, Size, mm, read
 from ashfell.core.kinds.outline import OneOutline, outline
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.unit.document.cell import Cell
@@ -21,8 +21,15 @@ from ashfell.core.unit.document.trim import Trim
 from ashfell.core.upgrade import upgraded
 
 
+class Source(Document):
+    """Where a unit was taken from: an item of a catalogue, and its version."""
+
+    item: Key
+    version: Annotated[int, Field(ge=1, le=10**6)] = 1
+
+
 class UnitDocument(Cell):
-    """A window or door unit."""
+    """A window or door unit; ``source`` is the item of a catalogue that it was taken from."""
 
     format: Literal["ashfell/unit/4"] = "ashfell/unit/4"
     name: Name = "Window"
@@ -34,6 +41,7 @@ class UnitDocument(Cell):
     glazing: Glazing = Glazing()
     trim: Trim = Trim()
     finishes: Finishes = Field(default_factory=Finishes)
+    source: Source | None = None
 
 
 def read_unit(data: Mapping[str, Any]) -> UnitDocument:

@@ -1,0 +1,158 @@
+"""The catalogue: what ships is sound, found by words, family and size, taken in a size of its own, published."""
+
+import pytest
+from django.urls import reverse
+
+from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.lengths import parse
+from ashfell.core.unit import read_unit
+from ashfell.core.unit.item import Item, found, taken, updated
+from ashfell.core.unit.make import make
+from ashfell.services.catalogue.shipped import FAMILIES, catalogue
+from ashfell.services.kept import published
+from ashfell.services.kept.models import Project, Published
+
+ITEMS = catalogue()
+
+
+def url(name, project, *more):
+    return reverse(name, args=[project.pk, *more])
+
+
+def test_about_sixty_units_of_made_up_workshops_ship_in_families():
+    assert len(ITEMS) >= 60
+    assert {item.family for item in ITEMS.values()} == set(FAMILIES)
+    assert len({item.workshop for item in ITEMS.values()}) >= 8
+    assert len({item.name for item in ITEMS.values()}) == len(ITEMS)
+    assert all(item.words for item in ITEMS.values())
+
+
+@pytest.mark.parametrize("family", FAMILIES)
+def test_every_item_of_a_family_is_audited_clean(family):
+    items = [item for item in ITEMS.values() if item.family == family]
+    assert [item.key for item in items if audit_unit(make(read_unit(item.document)))] == []
+
+
+@pytest.mark.parametrize("key", ["marsh-3", "smithy-grid", "hatch-four", "reed-lantern", "chat-grid"])
+def test_taken_in_another_size_its_members_keep_theirs(key):
+    item = ITEMS[key]
+    wider = [str(float(side) * 1.2) for side in item.size]
+    own, other = make(read_unit(item.document)), make(read_unit(taken(item, *wider)))
+    assert audit_unit(other) == []
+    assert other.document.source.item == key
+    faces = [[float(face) for face in unit.layout.frame.exact_faces] for unit in (own, other)]
+    bars = [[float(bar.face) for bar in unit.layout.bars] for unit in (own, other)]
+    assert faces[0] == faces[1]
+    assert bars[0] == bars[1]
+
+
+def test_items_are_found_by_words_workshop_family_and_size():
+    items = [*ITEMS.values()]
+    assert [item.key for item in found(items, "round zeppelin")] == []
+    assert {item.key for item in found(items, "kittiwake porthole")} == {"smithy-round"}
+    assert {item.family for item in found(items, family="Doors")} == {"Doors"}
+    nearest = found(items, "1200 x 1200", "Windows")
+    far = [sum(abs(own - 1200) for own in item.size) for item in nearest]
+    assert far == sorted(far)
+    assert far[0] == 0
+    feet = found(items, "4' x 4'", "Windows", "ft")
+    assert sum(abs(own - parse("4 ft")) for own in feet[0].size) < 60
+
+
+@pytest.mark.django_db
+def test_an_item_is_found_looked_at_and_taken(signed_in, project):
+    text = signed_in.get(url("catalogue", project)).content.decode()
+    assert text.count("card-of") == len(ITEMS)
+    some = signed_in.get(url("catalogue", project), {"q": "lantern"}, headers={"HX-Request": "true"}).content.decode()
+    assert "Reed lantern" in some
+    assert "Marsh" not in some
+    assert "Nothing in the catalogue" in signed_in.get(url("catalogue", project), {"q": "zeppelin"}).content.decode()
+    shown = signed_in.get(url("catalogue-item", project, "marsh-3")).content.decode()
+    assert "Saltmarsh Joiners" in shown
+    assert "<svg" in shown
+    answer = signed_in.post(url("catalogue-take", project, "marsh-3"), {"width": "2.1 m", "height": "", "name": "West"})
+    record = project.units.get(key="west")
+    assert answer.url == url("unit", project, "west")
+    assert (record.data["width"], record.data["height"]) == ("2.1 m", "1200")
+    assert record.data["source"] == {"item": "marsh-3", "version": 1}
+
+
+@pytest.mark.django_db
+def test_a_size_that_it_cannot_take_is_told_and_nothing_is_kept(signed_in, project):
+    before = project.units.count()
+    answer = signed_in.post(url("catalogue-take", project, "marsh-3"), {"width": "200"}, follow=True)
+    assert "200" in answer.content.decode()
+    assert 'class="notice"' in answer.content.decode()
+    signed_in.post(url("catalogue-take", project, "marsh-3"), {"width": "wide"})
+    assert project.units.count() == before
+    assert signed_in.get(url("catalogue-item", project, "no-such-item")).status_code == 404
+
+
+@pytest.mark.django_db
+def test_what_is_published_is_in_all_projects_of_its_person_and_of_nobody_else(
+    signed_in, client, project, person, stranger
+):
+    signed_in.post(url("unit-publish", project, "bar-window"))
+    other = Project.objects.create(name="Other")
+    other.members.add(person)
+    key = published.key_of(project.units.get(key="bar-window"))
+    assert "Published by you" in signed_in.get(url("catalogue", other)).content.decode()
+    assert signed_in.get(url("catalogue-drawing", other, key, 1)).status_code == 200
+    signed_in.post(url("catalogue-take", other, key), {"name": "Copy"})
+    assert other.units.get().data["outline"]["kind"] == "semicircular"
+    theirs = Project.objects.create(name="Theirs")
+    theirs.members.add(stranger)
+    client.force_login(stranger)
+    assert client.post(url("catalogue-take", theirs, key)).status_code == 404
+    assert "Bar window" not in client.get(url("catalogue", theirs)).content.decode()
+
+
+@pytest.mark.django_db
+def test_a_new_version_is_offered_in_words_and_taken_only_when_asked(signed_in, project, person):
+    record = project.units.get(key="bar-window")
+    assert published.publish(record, person) == 1
+    assert published.publish(record, person) == 1  # nothing differs
+    signed_in.post(url("catalogue-take", project, published.key_of(record)), {"name": "Copy", "height": "2300"})
+    copy = project.units.get(key="copy")
+    assert published.update_for(copy, person) is None
+    frame = record.data["frame"] | {"face": "70"}
+    record.save_change(record.data | {"frame": frame}, record.current_id, person)
+    assert published.publish(record, person, "A wider frame") == 2
+    page = signed_in.get(url("unit", project, "copy")).content.decode()
+    assert "version 2" in page
+    assert "A wider frame" in page
+    assert "face" in page
+    copy.refresh_from_db()
+    assert copy.data["frame"]["face"] == "55"  # offered, not forced
+    signed_in.post(url("unit-update", project, "copy"), {"base": copy.current_id})
+    copy.refresh_from_db()
+    assert copy.data["frame"]["face"] == "70"
+    assert (copy.data["name"], copy.data["height"]) == ("Copy", "2300")
+    assert copy.data["source"]["version"] == 2
+    assert copy.undone.data["frame"]["face"] == "55"
+    assert Published.objects.count() == 2
+
+
+@pytest.mark.django_db
+def test_an_update_of_a_unit_changed_meanwhile_is_kept_aside(signed_in, project, person):
+    record = project.units.get(key="bar-window")
+    published.publish(record, person)
+    signed_in.post(url("catalogue-take", project, published.key_of(record)), {"name": "Copy"})
+    copy, stale = project.units.get(key="copy"), project.units.get(key="copy").current_id
+    copy.save_change(copy.data | {"width": "1500"}, stale, person)
+    record.save_change(record.data | {"width": "1450"}, record.current_id, person)
+    published.publish(record, person)
+    answer = signed_in.post(url("unit-update", project, "copy"), {"base": stale}, follow=True)
+    assert "kept aside" in answer.content.decode()
+    copy.refresh_from_db()
+    assert copy.data["width"] == "1500"
+
+
+def test_an_update_keeps_name_size_tags_and_finishes():
+    item = ITEMS["deep-2"]
+    own = taken(item, "2000") | {"name": "Mine", "tags": ["north"], "source": {"item": item.key, "version": 1}}
+    newer = Item(**vars(item) | {"version": 3, "document": item.document | {"frame": {"face": "90"}}})
+    data = updated(own, newer)
+    assert (data["name"], data["tags"], data["width"]) == ("Mine", ["north"], "2000")
+    assert data["frame"] == {"face": "90"}
+    assert data["source"] == {"item": "deep-2", "version": 3}
