@@ -40,11 +40,8 @@ def key_of(record: Record) -> str:
 
 def items_for(person: Any) -> list[Item]:
     """All that a person may take from, in its newest versions: what ships, then their own by name."""
-    newest = (
-        Published.objects.filter(owner=person).values("key").annotate(last=Max("version")).values_list("key", "last")
-    )
-    own = [_item(one) for one in Published.objects.filter(owner=person) if (one.key, one.version) in set(newest)]
-    return [*catalogue().values(), *sorted(own, key=lambda item: item.name)]
+    newest = {one.key: one for one in Published.objects.filter(owner=person).select_related("record__project")}
+    return [*catalogue().values(), *sorted(map(_item, newest.values()), key=lambda item: item.name)]
 
 
 def item_for(person: Any, key: str) -> Item | None:

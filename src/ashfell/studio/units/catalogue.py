@@ -61,13 +61,14 @@ def item(request: HttpRequest, project: int, item: str) -> HttpResponse:
     owner, one = project_of(request.user, project), _item(request, item)
     names = {key: finish.name for key, finish in owner.all_finishes().items()}
     unit = unit_of(one.document)
+    said = [sentence.text.rstrip(" ,") for sentence in build_up(unit, owner.style, names, "")]
     context: dict[str, Any] = {
         "project": owner,
         "nav": "units",
         "item": one,
         "size": _size(one, owner.style),
         "drawing": svg.thumbnail_svg(unit),
-        "sentences": [sentence for sentence in build_up(unit, owner.style, names, "") if sentence.text],
+        "sentences": [text for text in said if text != "Add"],
     }
     return render(request, "units/item.html", context)
 
