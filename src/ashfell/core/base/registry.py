@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from importlib import import_module
 from pkgutil import iter_modules
+from threading import RLock
 from typing import Any, Generic, Protocol, TypeVar
 
 from pydantic import BaseModel, GetCoreSchemaHandler, GetJsonSchemaHandler
@@ -26,6 +27,18 @@ class Record(Protocol):
 R = TypeVar("R", bound=Record)
 
 
+SEARCH = RLock()
+"""Held while modules of kinds are imported."""
+REGISTRIES: list[Registry[Any]] = []
+"""Every registry there is."""
+
+
+def search_all() -> None:
+    """Import all kinds there are now, as a server does before its threads begin."""
+    for registry in [*REGISTRIES]:
+        len(registry)
+
+
 class Registry(Mapping[str, R], Generic[R]):
     """The kinds of one thing, by key, in their order.
 
@@ -40,6 +53,8 @@ class Registry(Mapping[str, R], Generic[R]):
     def __init__(self, noun: str, package: str = "") -> None:
         self.noun, self._package = noun, package
         self._records: dict[str, R] = {}
+        self._searching = False
+        REGISTRIES.append(self)
 
     def register(self, record: R) -> R:
         """Add a record; the same one is answered, so that a module can keep it by name."""
@@ -55,10 +70,16 @@ class Registry(Mapping[str, R], Generic[R]):
         del self._records[record.key]
 
     def _discover(self) -> None:
-        if self._package:
-            package, self._package = import_module(self._package), ""
-            for module in iter_modules(package.__path__):
-                import_module(f"{package.__name__}.{module.name}")
+        """Import the modules of its package; whoever asks meanwhile waits until all of them are there."""
+        if not self._package:
+            return
+        with SEARCH:
+            if self._package and not self._searching:
+                self._searching = True
+                package = import_module(self._package)
+                for module in iter_modules(package.__path__):
+                    import_module(f"{package.__name__}.{module.name}")
+                self._package = ""
 
     def __getitem__(self, key: str) -> R:
         self._discover()
