@@ -133,6 +133,14 @@ def _hardware(pick: random.Random) -> Data:
     return own
 
 
+def _drawn(pick: random.Random) -> Data:
+    """A piece that somebody drew."""
+    out, up = pick.randint(30, 70), pick.randint(40, 160)
+    path = [(0, 0), (out, 0), (out, up), (pick.choice((0, out)), up + pick.choice((0, 20)))]
+    swept = {"kind": "swept-piece", "path": [{"x": str(x), "y": str(y)} for x, y in path], "radius": _mm(pick, 10, 18)}
+    return swept if pick.random() < 0.6 else {"kind": "turned-piece"}
+
+
 def _flush(pick: random.Random) -> Data:
     view = {
         "outline": {"kind": pick.choice(("rectangle", "ellipse"))},

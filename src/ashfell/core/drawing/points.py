@@ -17,7 +17,7 @@ from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Points
 from ashfell.core.solid.section import sampled
 from ashfell.core.unit.edit.place import at
-from ashfell.core.unit.edit.points import POINTS
+from ashfell.core.unit.edit.points import OPEN, POINTS
 from ashfell.core.unit.layout import Ring
 from ashfell.core.unit.make import Unit
 
@@ -66,8 +66,16 @@ class PointsSheet:
     guides: tuple[Guide, ...]
     least: int
     axes: str
+    closed: bool = True
 
 
+TITLES = {"section": "Section", "nodes": "Outline", "path": "Path", "profile": "Profile"}
+AXES_OF_PATHS = {
+    "nodes": "x to the right, y up",
+    "path": "x off the face, y up",
+    "profile": "x from the axis, y off the face",
+}
+OF_PIECE = "x outwards from the turns of the path, y across the leaf"
 MEMBER = "x inwards from the edge, y forwards from the face"
 AXES_OF = {
     "bead": "x inwards from the bottom of the rebate, y from the inner face",
@@ -96,7 +104,8 @@ def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
     guides = list(_guides(unit, entry))
     corners = np.array([(x, y) for x, y, _ in placed] + [corner for _, *box in guides for corner in _corners(*box)])
     low, high = corners.min(axis=0), corners.max(axis=0)
-    path = np.array(sampled(placed, (float(max(high - low)) or 1.0) * CHORD / 100, closed=True))
+    last = Address(entry).last
+    path = np.array(sampled(placed, (float(max(high - low)) or 1.0) * CHORD / 100, closed=last not in OPEN))
     low, high = np.minimum(low, path.min(axis=0)), np.maximum(high, path.max(axis=0))
     sheet = Sheet.fitted_to((*low.tolist(), *high.tolist()), SIZE, (MARGIN,) * 4)
     points = [
@@ -114,14 +123,22 @@ def points_sheet(unit: Unit, style: Style, entry: str) -> PointsSheet | None:
     ]
     return PointsSheet(
         entry,
-        "Section" if entry.endswith("section") else "Outline",
+        TITLES[last],
         sheet,
         tuple((sheet.x(x), sheet.y(y)) for x, y in path.tolist()),
         tuple(points),
         tuple(Guide(kind, sheet.x(x), sheet.y(y + h), w * sheet.scale, h * sheet.scale) for kind, x, y, w, h in guides),
-        2 if entry.endswith("nodes") else 3,
-        AXES_OF.get(Address(entry).parent.last, MEMBER) if entry.endswith("section") else "x to the right, y up",
+        3 if last == "section" else 2,
+        _axes(Address(entry)),
+        closed=last not in OPEN,
     )
+
+
+def _axes(entry: Address) -> str:
+    """What x and y of the points at an address are."""
+    if entry.last != "section":
+        return AXES_OF_PATHS[entry.last]
+    return OF_PIECE if entry.parent.parent.last == "hardware" else AXES_OF.get(entry.parent.last, MEMBER)
 
 
 def _corners(x: float, y: float, width: float, height: float) -> tuple[tuple[float, float], ...]:

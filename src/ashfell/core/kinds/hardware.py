@@ -4,7 +4,7 @@ and its distance from an edge."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property, lru_cache
 from math import ceil, floor, hypot, inf
@@ -102,14 +102,21 @@ class _Standing:
     own: HardwareEntry
     entry: str
 
+    @cached_property
+    def _whole(self) -> tuple[tuple[Piece, ...], Floats]:
+        try:
+            return _made(self.own)
+        except Refusal as refusal:
+            raise replace(refusal, entry=f"{self.entry}.{refusal.entry}") from None
+
     @property
     def made(self) -> tuple[Piece, ...]:
-        return _made(self.own)[0]
+        return self._whole[0]
 
     @cached_property
     def bounds(self) -> Floats:
         """(2, 3): least and greatest corner of the piece, turned, in its own space, mm."""
-        points = _made(self.own)[1]
+        points = self._whole[1]
         return np.array([points.min(axis=0), points.max(axis=0)])
 
     @property

@@ -122,7 +122,7 @@ def drawn_points(sheet: PointsSheet) -> DrawnPoints:
         round(paper.scale, 6),
         round(paper.left, 3),
         round(paper.foot, 3),
-        path(sheet.outline),
+        path(sheet.outline, closed=sheet.closed),
         all_in_pixels(sheet.points),
         all_in_pixels(sheet.guides),
     )

@@ -18,8 +18,10 @@ from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.edit.lists import item_at
 from ashfell.core.unit.edit.place import at, unknown
 
-POINTS = ("section", "nodes")
-"""Lists whose items are points of a closed path."""
+OPEN = ("path", "profile")
+"""Lists whose items are points of an open path."""
+POINTS = ("section", "nodes", *OPEN)
+"""Lists whose items are points of a path."""
 NODES = "outline.nodes"
 
 
@@ -99,6 +101,8 @@ def _cell_of(data: Data, section: Address) -> Data:
 def halve(data: Data, address: Address, value: str, bare: Unit) -> None:
     """A new point in the middle of what leaves a point, on its arc if it is one."""
     items, index = _points(data, address)
+    if address.parent.last in OPEN and index == len(items) - 1:
+        index -= 1  # behind its last point an open path has nothing to halve
     a, b = items[index], items[(index + 1) % len(items)]
     bulge = float(a.get("bulge", 0.0))
     start, end = ((float(_mm(p["x"])), float(_mm(p["y"]))) for p in (a, b))
