@@ -130,6 +130,10 @@ def _hardware(pick: random.Random) -> Data:
         }
     if kind in ("plate", "closer"):
         own |= {"width": _mm(pick, 40, 120), "tall": _mm(pick, 30, 100)}
+    if pick.random() < 0.3:
+        small = ("stay", "fastener", "sash-lift", "sash-lock", "recessed-pull")
+        placed = {name: own[name] for name in ("height", "edge", "turned", "side", "faces")}
+        own = placed | pick.choice(({"kind": pick.choice(small)}, _drawn(pick)))
     return own
 
 

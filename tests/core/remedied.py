@@ -130,6 +130,8 @@ WORDS: dict[str, Mending] = {
     "feet or a casing": at_entry(""),
     "a rail on a free head": at_entry(""),
     "a level head": at_entry(""),
+    "a section that goes round the turns": lambda entry: [(entry.parent / "removed", "")],
+    "a path that does not turn back": lambda entry: [(entry.parent / "removed", "")],
     "room between the grooves": at_entry(""),
     "something left behind the grooves": at_entry(""),
     "a section that takes the rest": at_entry("[]"),
