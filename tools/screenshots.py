@@ -110,6 +110,14 @@ def take(page: Page) -> None:
     entry.press("Enter")
     page.locator("#message .refusal").wait_for()
     _shoot(page, "refusal")
+    page.goto(f"{HOME}/projects/1/units/catalogue/")
+    page.wait_for_load_state("networkidle")
+    _shoot(page, "catalogue")
+    page.goto(f"{HOME}/projects/1/units/catalogue/gannet-folding-doors/")
+    page.get_by_role("button", name="Take it").click()
+    page.wait_for_load_state("networkidle")
+    page.locator("#view-open").fill("55")
+    _shoot(page, "folding")
 
 
 def _shoot(page: Page, name: str) -> None:
