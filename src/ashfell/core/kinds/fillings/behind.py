@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from math import hypot
 from typing import TYPE_CHECKING, Any
 
 from ashfell.core.base.refusal import Refusal
@@ -22,6 +24,21 @@ class Behind(Content):
 
     across: tuple[float, float] = (0.0, 0.0)
     """From where to where it goes with its tracks, mm."""
+
+
+def chord_behind(at: Callable[[float], tuple[float, float]], along: float, chord: float) -> float:
+    """How far along a line the point is that is a chord behind another, by halving; ``at`` tells where it is so far
+    along, mm."""
+    v, w = at(along)
+    low, high = along + chord * (1 - 1e-12), along + chord * 2
+    for _ in range(80):
+        middle = (low + high) / 2
+        there = at(middle)
+        if hypot(there[0] - v, there[1] - w) < chord:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2
 
 
 def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:

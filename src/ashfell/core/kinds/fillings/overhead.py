@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from math import atan2, cos, hypot, inf, pi, sin
+from math import atan2, cos, inf, pi, sin
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import numpy as np
@@ -20,7 +20,7 @@ from ashfell.core.base.document import Data, Gap, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
-from ashfell.core.kinds.fillings.behind import Behind, clears_behind
+from ashfell.core.kinds.fillings.behind import Behind, chord_behind, clears_behind
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     Sashes,
@@ -104,17 +104,8 @@ class Track:
         return self.turn + self.radius, self.w - self.radius - (along - up - arc)
 
     def after(self, along: float, chord: float) -> float:
-        """Where the point is that is a chord behind another, along it: by halving."""
-        v, w = self.at(along)
-        low, high = along + chord * (1 - 1e-12), along + chord * 2
-        for _ in range(80):
-            middle = (low + high) / 2
-            there = self.at(middle)
-            if hypot(there[0] - v, there[1] - w) < chord:
-                low = middle
-            else:
-                high = middle
-        return (low + high) / 2
+        """Where the point is that is a chord behind another, along it."""
+        return chord_behind(self.at, along, chord)
 
 
 @dataclass(frozen=True, eq=False)

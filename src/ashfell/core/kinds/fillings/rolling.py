@@ -20,7 +20,7 @@ from ashfell.core.base.document import Gap, Key, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
-from ashfell.core.kinds.fillings.behind import Behind, clears_behind
+from ashfell.core.kinds.fillings.behind import Behind, chord_behind, clears_behind
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.kinds.symbol import Symbol, arrow_in
 from ashfell.core.parts import ALONG_U, ALONG_V, Member
@@ -127,17 +127,8 @@ class Way:
         return v + r * sin(angle + turned), w + r * cos(angle + turned)
 
     def after(self, along: float, chord: float) -> float:
-        """Where the point is that is a chord behind another, along it: by halving."""
-        v, w = self.at(along)
-        low, high = along + chord * (1 - 1e-12), along + chord * 2
-        for _ in range(60):
-            middle = (low + high) / 2
-            there = self.at(middle)
-            if hypot(there[0] - v, there[1] - w) < chord:
-                low = middle
-            else:
-                high = middle
-        return (low + high) / 2
+        """Where the point is that is a chord behind another, along it."""
+        return chord_behind(self.at, along, chord)
 
 
 @dataclass(frozen=True, eq=False)
@@ -175,6 +166,35 @@ def _solve(light: Light, fill: Rolling, solving: Solving) -> Curtain:
     clear, lap = light.clear, fill.lap.mm
     front = light.ring.back + fill.clearance.mm + Fraction(GUIDE[1] + GUIDE[2])
     slat = (clear.height + lap) / _count(light, fill)
+    _check_slats(light, fill, slat)
+    high, thick, w = float(slat), float(fill.thickness.mm), -float(front + fill.thickness.mm)
+    inner = hypot(float(fill.barrel.mm) / 2 + LAYER_CLEAR, high / 2) + LAYER_CLEAR
+    pitch = hypot(inner + thick, high / 2) - inner + LAYER_CLEAR
+    # A slat begins to lean a slat's height below where the line bends, which is where the guides end.
+    foot, head = float(clear.y), float(clear.head + lap) + high
+    # Shut, the curtain goes half round the barrel; its length is a whole number of slats.
+    full_length = float(clear.height) + head - foot + pi * inner + 2 * OVER + 2 * inner
+    longer = asin(high / 2 / inner) / (high / 2 / inner)
+    full = sqrt(inner**2 + pitch * full_length * longer / pi)
+    shut = Way(foot, head, w, foot, full_length, inner, pitch, full)
+    slats = ceil((shut._run(inner) + pi * inner) / high)
+    opened = Way(
+        foot, head, w, foot + float(clear.height) * fill.opened / 100, slats * high, inner, pitch, full, longer
+    )
+    along, places = opened.start - foot, []
+    for _ in range(slats):
+        places.append(opened.at(along))
+        along = opened.after(along, high)
+    places.append(opened.at(along))
+    ends = (float(clear.x - lap), float(clear.right + lap))
+    aside = GUIDE[2] + GUIDE[1] + PLATE
+    across = (ends[0] - aside, ends[1] + aside)
+    return Curtain(across=across, slat=high, hinges=tuple(places), ends=ends, way=opened)
+
+
+def _check_slats(light: Light, fill: Rolling, slat: Fraction) -> None:
+    """Refuse slats that cannot be hinged, or go round no barrel."""
+    entry = light.entry
     if slat < LEAST_SLAT:
         raise Refusal(
             f"{entry}.slat" if fill.slat.mm < LEAST_SLAT else f"{entry}.kind",
@@ -199,29 +219,6 @@ def _solve(light: Light, fill: Rolling, solving: Solving) -> Curtain:
             f"Make it at most {floor(slat / 2)} thick.",
             Fraction(floor(slat / 2)),
         )
-    high, thick, w = float(slat), float(fill.thickness.mm), -float(front + fill.thickness.mm)
-    inner = hypot(float(fill.barrel.mm) / 2 + LAYER_CLEAR, high / 2) + LAYER_CLEAR
-    pitch = hypot(inner + thick, high / 2) - inner + LAYER_CLEAR
-    # A slat begins to lean a slat's height below where the line bends, which is where the guides end.
-    foot, head = float(clear.y), float(clear.head + lap) + high
-    # Shut, the curtain goes half round the barrel; its length is a whole number of slats.
-    full_length = float(clear.height) + head - foot + pi * inner + 2 * OVER + 2 * inner
-    longer = asin(high / 2 / inner) / (high / 2 / inner)
-    full = sqrt(inner**2 + pitch * full_length * longer / pi)
-    shut = Way(foot, head, w, foot, full_length, inner, pitch, full)
-    slats = ceil((shut._run(inner) + pi * inner) / high)
-    opened = Way(
-        foot, head, w, foot + float(clear.height) * fill.opened / 100, slats * high, inner, pitch, full, longer
-    )
-    along, places = opened.start - foot, []
-    for _ in range(slats):
-        places.append(opened.at(along))
-        along = opened.after(along, high)
-    places.append(opened.at(along))
-    ends = (float(clear.x - lap), float(clear.right + lap))
-    aside = GUIDE[2] + GUIDE[1] + PLATE
-    across = (ends[0] - aside, ends[1] + aside)
-    return Curtain(across=across, slat=high, hinges=tuple(places), ends=ends, way=opened)
 
 
 def _slat_section(high: float, thick: float) -> Section:

@@ -18,16 +18,16 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.behind import Behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
+from ashfell.core.kinds.fillings.rail import REACH, STRAP, rail_members
 from ashfell.core.kinds.fillings.sashes import SASH_PIECES, Sashes, check_each, sash_body, sash_members, say_ring
 from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import Hand, Swept
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, arrow
-from ashfell.core.parts import ALONG_U, ALONG_V, Member
+from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
-from ashfell.core.solid.form import Box, Form, Placed
-from ashfell.core.solid.rod import turned
+from ashfell.core.solid.form import Box
 from ashfell.core.unit.layout import Bed, Content, Layout, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
@@ -35,22 +35,10 @@ from ashfell.core.unit.solve.body import Solving
 if TYPE_CHECKING:
     from ashfell.core.unit.document.unit import UnitDocument
 
-RAIL = (8.0, 40.0)
-"""How thick and high the rail is, mm (common practice, no source)."""
-OVER = 12.0
-"""Between the leaf and its rail, mm."""
-WHEEL = (35.0, 20.0)
-"""Radius and thickness of a wheel on the rail, mm."""
-STRAP = (40.0, 6.0, 150.0)
-"""How wide and thick a hanger is, and how far down the leaf it reaches, mm."""
-HANGERS = (0.15, 0.85)
-"""Where the hangers are, as shares of a leaf's width."""
 LEAST_LEAF = Fraction(100)
 """The narrowest leaf, mm."""
 LEAST_LINING = Fraction(5)
 """The thinnest half of a jamb beside a pocket, mm."""
-CLEAR = 1e-3
-"""By how much a wheel stays clear of its rail, mm."""
 
 
 class SlidingLeaf(Sashes):
@@ -234,7 +222,12 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
     yield from sash_members(light, finishes, bed)
     fill = light.fill
     assert isinstance(fill, SlidingLeaf)
-    yield from _halves(light, fill, finishes) if fill.runs == "pocket" else _rail(light, fill, finishes)
+    assert isinstance(light.content, Slid)
+    if fill.runs == "pocket":
+        yield from _halves(light, fill, finishes)
+        return
+    left, _, right, _ = light.content.passes
+    yield from rail_members(light, (left, right), 1.0 if fill.runs == "outside" else -1.0, finishes)
 
 
 def _halves(light: Light, fill: SlidingLeaf, finishes: Finishes) -> Iterator[Member]:
@@ -252,47 +245,6 @@ def _halves(light: Light, fill: SlidingLeaf, finishes: Finishes) -> Iterator[Mem
             key = f"frame.{light.key}.{side}.{face}"
             form = Box((low, foot, back), (high, head, front))
             yield Member(key, light.entry, "frame", finishes.of("frame"), ALONG_V, form, light.key)
-
-
-def _rail(light: Light, fill: SlidingLeaf, finishes: Finishes) -> Iterator[Member]:
-    """The rail over the leaves, and the hangers that go with them."""
-    assert isinstance(light.content, Slid)
-    left, _, right, head = light.content.passes
-    own, finish = light.sashes[0].body.ring, finishes.of("track")
-    front, back = -float(own.front), -float(own.back)
-    middle, foot = (front + back) / 2, head + OVER
-    rail = Box((left, foot, middle - RAIL[0] / 2), (right, foot + RAIL[1], middle + RAIL[0] / 2))
-    yield Member(f"track.{light.key}.rail", light.entry, "track", finish, ALONG_U, rail, light.key)
-    out = 1.0 if fill.runs == "outside" else -1.0
-    face, axle = (front if out > 0 else back), foot + RAIL[1] + WHEEL[0]
-    for sash in light.sashes:
-        low, _, high, _ = sash.body.ring.loop.bounds
-        for number, share in enumerate(HANGERS):
-            u = low + (high - low) * share
-            name = f"track.{light.key}.{sash.name + '.' if sash.name else ''}"
-            for kind, form in _hanger(u, (axle, head - STRAP[2]), (middle, face), out):
-                key = f"{name}{kind}.{number + 1}"
-                member = Member(key, light.entry, "track", finish, ALONG_V, form, light.key)
-                yield member.moved(sash.motion)
-
-
-def _hanger(
-    u: float, heights: tuple[float, float], depths: tuple[float, float], out: float
-) -> Iterator[tuple[str, Form]]:
-    """A strap down the face of a leaf, and the wheel at its head with its axle: what each is called, and its form."""
-    (axle, foot), (middle, face) = heights, depths
-    half, thick = STRAP[0] / 2, STRAP[1] * out
-    low, high = sorted((face, face + thick))
-    yield "strap", Box((u - half, foot, low), (u + half, axle + half, high))
-    radius, wide = WHEEL[0] - CLEAR, WHEEL[1] / 2
-    along = np.eye(4)
-    along[:3, 3] = u, axle, middle
-    yield "wheel", Placed(turned([(0.0, -wide), (radius, -wide), (radius, wide), (0.0, wide)]), along)
-    start, end = sorted((middle + out * wide, face))
-    if end - start > 1.0:
-        along = np.eye(4)
-        along[:3, 3] = u, axle, start
-        yield "axle", Placed(turned([(0.0, 0.0), (8.0, 0.0), (8.0, end - start), (0.0, end - start)]), along)
 
 
 def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
@@ -327,7 +279,7 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
         raise Refusal(
             "trim.head_drip", "a drip that clears the leaf", "The leaf hangs where the drip is.", "Leave it out."
         )
-    high = content.passes[3] + OVER + RAIL[1] + 2 * WHEEL[0]
+    high = content.passes[3] + REACH
     passed = box(*content.passes[:3], high)
     for other in layout.body.lights:
         if other.key == light.key:
