@@ -18,6 +18,7 @@ from ashfell.core.base.document import Document, Gap, Key, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.registry import OneOf, Registry
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.fillings.over import Over
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import Member
 from ashfell.core.plane.points import TOUCH, Floats
@@ -265,6 +266,8 @@ def _check_clear(standing: _Standing, fill: Sashes, face: str, footprint: Polygo
         where = "in another piece"
     elif high > free.height:
         where = f"{high:.1f} mm out, and another sash moves {free.height:.1f} mm before this one"
+    elif face == "outside" and any(footprint.intersects(over) for over in _risen(sash)):
+        where = "in what rises over the face"
     elif not free.swings_clear(footprint, high):
         where = "so far out that it strikes the jamb when the sash swings"
     taken.append(footprint)
@@ -275,6 +278,13 @@ def _check_clear(standing: _Standing, fill: Sashes, face: str, footprint: Polygo
             f"On the {face} it stands {where}.",
             "Move it, put it on the other face, or leave it out.",
         )
+
+
+def _risen(sash: SashLayout) -> Iterator[Polygon]:
+    """What of the outer face of a sash something that it holds rises over."""
+    for light in sash.body.lights:
+        if isinstance(light.content, Over):
+            yield light.content.covers
 
 
 @dataclass(frozen=True)
