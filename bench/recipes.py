@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ashfell.core.kinds.fillings.hung import Hanging
+from ashfell.core.kinds.fillings.closing import Closed
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.ring import Profile
@@ -167,7 +167,7 @@ def _plain_members(light: Light) -> Iterator[Recipe]:
     if seat:
         by = -np.array(seat.rebates(light.loop), dtype=float)
         made.append(("lining", by, 0.0, -float(seat.bead_back), -float(seat.stop_back)))
-    if isinstance(light.content, Hanging) and light.content.strip:
+    if isinstance(light.content, Closed) and light.content.strip:
         made.append(("stop", nothing, float(light.fill.stop.mm), *light.content.strip))  # type: ignore[attr-defined]
     for kind, by, width, low, high in made:
         profile = [(1.0, 0.0, low), (0.0, width, low), (0.0, width, high), (1.0, 0.0, high)]
