@@ -2,16 +2,18 @@
 
 import io
 
+import ifcopenshell
 import numpy as np
 import pytest
 import trimesh
 
 from ashfell.core.base.lengths import parse
 from ashfell.core.kinds.fillings.swing import clear_width
-from ashfell.core.unit import solve
+from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.ifc import door_properties
 from ashfell.core.unit.make import make
 from ashfell.core.unit.start_sliding import SLIDING
-from ashfell.core.unit.starts import start_from
+from ashfell.core.unit.starts import STARTS, start_from
 from ashfell.formats import glb
 
 
@@ -139,3 +141,70 @@ def test_what_one_of_a_pair_leaves_clear():
     layout = solve(start_from("unequal-pair", "Door"))
     light = layout.body.lights[0]
     assert float(clear_width(light)) == pytest.approx(900 + 4 + 4 - (2 + 7 + 44), abs=0.1)
+
+
+def _items(enumeration):
+    schema = ifcopenshell.ifcopenshell_wrapper.schema_by_name("IFC4")
+    return set(schema.declaration_by_name(enumeration).enumeration_items())
+
+
+GROUPS = ("Doors", "Sliding, folding and overhead doors")
+
+
+@pytest.mark.parametrize("key", [key for key, start in STARTS.items() if start.group in GROUPS])
+def test_every_door_is_one_to_an_ifc_library(key):
+    """IfcDoorType, IfcDoorLiningProperties and IfcDoorPanelProperties of IFC4 (ISO 16739-1) take what is told; the
+    enumerations are read from the schema of an independent library."""
+    document = start_from(key, "Door")
+    found = door_properties(document, solve(document))
+    if key == "sliding-door":
+        assert found == {}  # panels on tracks are a window to IFC
+        return
+    panels = found.pop("Panels")
+    operation, own = found.pop("OperationType"), found.pop("UserDefinedOperationType", None)
+    assert operation in _items("IfcDoorTypeOperationEnum")
+    file = ifcopenshell.file(schema="IFC4")
+    new = ifcopenshell.guid.new
+    lining = file.create_entity("IfcDoorLiningProperties", GlobalId=new(), **found)
+    made = [
+        file.create_entity("IfcDoorPanelProperties", GlobalId=new(), Name=f"Panel {index}", **panel)
+        for index, panel in enumerate(panels)
+    ]
+    door = file.create_entity(
+        "IfcDoorType",
+        GlobalId=new(),
+        Name="Door",
+        PredefinedType="DOOR",
+        OperationType=operation,
+        UserDefinedOperationType=own,
+        HasPropertySets=[lining, *made],
+    )
+    read = ifcopenshell.file.from_string(file.to_string()).by_id(door.id())
+    assert read.OperationType == operation
+    assert len(read.HasPropertySets) == 1 + len(panels)
+    assert read.HasPropertySets[0].LiningDepth == float(document.frame.depth.mm)
+    assert {panel.PanelOperation for panel in read.HasPropertySets[1:]} <= _items("IfcDoorPanelOperationEnum")
+    assert {panel.PanelPosition for panel in read.HasPropertySets[1:]} <= _items("IfcDoorPanelPositionEnum")
+    assert (own is None) == (operation != "USERDEFINED")
+
+
+@pytest.mark.parametrize(
+    ("fill", "operation"),
+    [
+        ({"kind": "leaf", "hand": "left", "swing": "in"}, "SINGLE_SWING_LEFT"),
+        ({"kind": "leaf", "hand": "right", "swing": "in"}, "SINGLE_SWING_RIGHT"),
+        ({"kind": "leaf", "hand": "left", "swing": "out"}, "SINGLE_SWING_RIGHT"),
+        ({"kind": "leaf", "opening": "side-hung-pair"}, "DOUBLE_DOOR_SINGLE_SWING"),
+        ({"kind": "folding", "leaves": 3}, "FOLDING_TO_LEFT"),
+        ({"kind": "folding", "leaves": 4, "to_right": 2}, "DOUBLE_DOOR_FOLDING"),
+        ({"kind": "sliding-leaf", "hand": "right"}, "SLIDING_TO_RIGHT"),
+        ({"kind": "rolling"}, "ROLLINGUP"),
+    ],
+)
+def test_the_hand_of_a_door_is_seen_the_way_that_it_opens(fill, operation):
+    """IfcDoorTypeOperationEnum: hinges on the left "as viewed in the direction of the positive y-axis", which is the
+    way that the panel swings (IFC4, from memory)."""
+    data = {"width": "2400", "height": "2200", "frame": {"depth": "120", "sides": {"sill": "0"}}}
+    held = {} if fill["kind"] == "rolling" else {"content": {"fill": {"kind": "flush"}}}
+    document = read_unit(data | {"fill": fill | held})
+    assert door_properties(document, solve(document))["OperationType"] == operation

@@ -15,7 +15,7 @@ from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.ifc import lining_properties
+from ashfell.core.unit.ifc import door_properties, lining_properties
 from ashfell.core.unit.layout import CellLayout, Light, Rect
 from ashfell.core.unit.sash_uses import sashes_of
 
@@ -36,6 +36,7 @@ def unit_report(unit: Unit) -> Report:
         "cells": {path: _spacing(cell) for path, cell in unit.layout.cells.items() if path},
         "lights": [_light(light) for light in unit.layout.lights],
         "lining": lining_properties(unit.document, unit.layout),
+        "door": door_properties(unit.document, unit.layout),
         "members": [_member(member) for member in unit.layout.members],
         "parts": part_rows(unit.parts),
         "definitions": definition_rows(unit.parts),

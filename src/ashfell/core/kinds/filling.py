@@ -75,6 +75,9 @@ class Filling:
         Its opening symbols on an elevation.
     operation : callable
         The IfcWindowPanelOperationEnum (IFC4, ISO 16739-1) of its entry; the name tells the leaves of a pair apart.
+    door : callable or None
+        Of a filling that makes its unit a door, what IFC4 (ISO 16739-1) calls the way that its entry opens: of
+        IfcDoorTypeOperationEnum and of IfcDoorPanelOperationEnum.
     pieces : callable
         How many pieces there will be in a light besides itself, and what they are called; told before it is solved.
     fresh : callable or None
@@ -97,6 +100,7 @@ class Filling:
     say: Callable[[Writer, str, Light], None] | None = None
     symbols: Callable[[Light], Iterable[Symbol]] = _no_symbols
     operation: Callable[[Any, str], str] = _other_operation
+    door: Callable[[Any], tuple[str, str]] | None = None
     pieces: Callable[[Light, Any], tuple[int, str]] = _no_pieces
     fresh: Callable[[Data, Data, Callable[[], bool]], None] | None = None
     sweeps: Callable[[Light], Iterable[Swept]] = _no_sweeps

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 from ashfell.core.base.address import cell_place
@@ -56,6 +57,57 @@ def lining_properties(document: UnitDocument, layout: Layout) -> Properties:
         for ring in [sash.body.ring if sash else light.ring]
     ]
     return found
+
+
+def door_properties(document: UnitDocument, layout: Layout) -> Properties:
+    """What a unit is as an IfcDoorType, an IfcDoorLiningProperties and one IfcDoorPanelProperties for each leaf, mm;
+    nothing where it holds no leaf.
+
+    A leaf beside fixed lights is a door all the same: these are told as fixed panels. ``UserDefinedOperationType`` says
+    in words what IFC4 has no name for.
+    """
+    lights = layout.body.lights
+    doors = [light for light in lights if light.filling.door]
+    if not doors:
+        return {}
+    told = [light.filling.door(light.fill) for light in doors if light.filling.door]
+    operation = told[0][0] if len({one for one, _ in told}) == 1 else "USERDEFINED"
+    rows = layout.root.rows
+    found: Properties = {
+        "OperationType": operation,
+        "LiningDepth": float(document.frame.depth.mm),
+        "LiningThickness": float(document.frame.face.mm),
+    }
+    if operation == "USERDEFINED":
+        found["UserDefinedOperationType"] = ", ".join(light.filling.summary(light.fill) for light in doors)
+    sill = document.frame.sides.get("sill", document.frame.face).mm
+    if sill:
+        found |= {"ThresholdDepth": float(document.frame.depth.mm), "ThresholdThickness": float(sill)}
+    if rows.bars:
+        found["TransomThickness"] = float(rows.bars[0].size)
+        found["TransomOffset"] = float(rows.bars[0].centre)
+    for casing in (document.trim.outside, document.trim.inside):
+        if casing:
+            found |= {"CasingDepth": float(casing.projection.mm), "CasingThickness": float(casing.width.mm)}
+            break
+    found["Panels"] = [panel for light in lights for panel in _door_panels(light, layout)]
+    return found
+
+
+def _door_panels(light: Light, layout: Layout) -> Iterator[Properties]:
+    """A panel for each leaf of a light, or one that is fixed."""
+    operation = light.filling.door(light.fill)[1] if light.filling.door else "FIXEDPANEL"
+    span = layout.root.columns.span
+    for sash in light.sashes if light.filling.door else (None,):
+        ring = sash.body.ring if sash else light.ring
+        left, _, right, _ = ring.loop.bounds if sash else light.loop.bounds
+        middle = (left + right) / 2 / float(span or 1)
+        yield {
+            "PanelDepth": float(ring.back - ring.front),
+            "PanelOperation": operation,
+            "PanelWidth": min(1.0, (right - left) / float(layout.outer.width)),
+            "PanelPosition": "LEFT" if middle < 0.4 else "RIGHT" if middle > 0.6 else "MIDDLE",
+        }
 
 
 def _number(light: Light) -> int:

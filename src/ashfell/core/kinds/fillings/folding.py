@@ -374,6 +374,13 @@ def _fresh(data: Data, fill: Data, fits: Any) -> None:
         fresh_hung(data, fill, fits)
 
 
+def _door(fill: Any) -> tuple[str, str]:
+    """As seen from outside."""
+    if 0 < fill.to_right < fill.leaves:
+        return "DOUBLE_DOOR_FOLDING", "FOLDING"
+    return "FOLDING_TO_RIGHT" if fill.to_right else "FOLDING_TO_LEFT", "FOLDING"
+
+
 KIND = FILLINGS.register(
     Filling(
         "folding",
@@ -385,6 +392,7 @@ KIND = FILLINGS.register(
         order=26,
         say=_say,
         symbols=_symbols,
+        door=_door,
         pieces=lambda light, fill: (SASH_PIECES * fill.leaves, "parts of sashes"),
         fresh=_fresh,
         sweeps=_sweeps,

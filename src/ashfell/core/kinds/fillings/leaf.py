@@ -65,6 +65,16 @@ def _say(w: Writer, path: str, light: Light) -> None:
         w.say("entrance", give, nested=True)
 
 
+def _door(fill: Any) -> tuple[str, str]:
+    """Its hand as IFC4 tells it: seen the way that it opens. One that swings out is seen from inside."""
+    if not fill.turning.moves:
+        return "USERDEFINED", "FIXEDPANEL"
+    if fill.turning.pair:
+        return "DOUBLE_DOOR_SINGLE_SWING", "SWINGING"
+    hand = fill.hand if fill.swings_in else {"left": "right", "right": "left"}[fill.hand]
+    return f"SINGLE_SWING_{hand.upper()}", "SWINGING"
+
+
 KIND = FILLINGS.register(
     Filling(
         "leaf",
@@ -77,6 +87,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=hung_symbols,
         operation=hung_operation,
+        door=_door,
         clears=clears_casing,
         pieces=hung_pieces,
         fresh=_fresh,

@@ -271,6 +271,7 @@ KIND = FILLINGS.register(
         order=28,
         say=_say,
         symbols=_symbols,
+        door=lambda fill: ("USERDEFINED", "USERDEFINED"),
         pieces=lambda light, fill: (SASH_PIECES * fill.sections, "sections"),
         fresh=_fresh,
         clears=clears_behind,

@@ -310,6 +310,7 @@ KIND = FILLINGS.register(
         order=29,
         say=_say,
         symbols=_symbols,
+        door=lambda fill: ("ROLLINGUP", "ROLLINGUP"),
         pieces=lambda light, fill: (_count(light, fill) + 12, "slats"),
         clears=clears_behind,
     )

@@ -357,6 +357,11 @@ def _say(w: Writer, path: str, light: Light) -> None:
     say_ring(w, path, light, clear="on its faces," if fill.runs == "pocket" else "before the frame,")
 
 
+def _door(fill: Any) -> tuple[str, str]:
+    """As seen from outside."""
+    return "DOUBLE_DOOR_SLIDING" if fill.leaves == 2 else f"SLIDING_TO_{fill.hand.upper()}", "SLIDING"
+
+
 KIND = FILLINGS.register(
     Filling(
         "sliding-leaf",
@@ -368,6 +373,7 @@ KIND = FILLINGS.register(
         order=27,
         say=_say,
         symbols=_symbols,
+        door=_door,
         pieces=lambda light, fill: (SASH_PIECES * fill.leaves, "parts of sashes"),
         fresh=fresh_hung,
         clears=_clears,
