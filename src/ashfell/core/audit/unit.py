@@ -10,13 +10,21 @@ from ashfell.core.base.address import entry_below
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.base.spacing import RULE_NAMES
 from ashfell.core.unit.document.members import AXES
+from ashfell.core.unit.grain import unknown_parts
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit
 
 
 def audit_unit(unit: Unit, style: Style = Style()) -> list[Finding]:
     """All findings about one unit: solids, overlaps, equal lights."""
-    return [*audit_parts(unit.parts), *audit_lights(unit.layout, style)]
+    return [*audit_parts(unit.parts), *audit_lights(unit.layout, style), *_grain(unit)]
+
+
+def _grain(unit: Unit) -> Iterator[Finding]:
+    """Parts whose grain was turned and that are not there any more."""
+    for name in unknown_parts(unit.document.grain, unit.layout):
+        told = f"There is no part “{name}” any more whose grain could be turned."
+        yield Finding("note", "grain of a part", "grain", told, "Turn all grain back, or leave it: it does no harm.")
 
 
 def audit_lights(layout: Layout, style: Style = Style()) -> Iterator[Finding]:

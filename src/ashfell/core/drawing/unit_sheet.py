@@ -144,6 +144,10 @@ def _extent(unit: Unit, shapes: Sequence[Shape], view: View) -> Extent:
     outer = unit.layout.outer
     width, height = float(outer.width), float(outer.height)
     left, foot, right, head = extent_of(shapes) if shapes else (0.0, 0.0, width, height)
+    if view in ELEVATIONS:
+        ghosts = [one for _, one in _ghosts(unit)]
+        sides = [(-one[2], -one[0]) if view == "inside" else (one[0], one[2]) for one in ghosts]
+        left, right = min([left, *(a for a, _ in sides)]), max([right, *(b for _, b in sides)])
     if view == "inside":
         return min(left, -width), min(foot, 0.0), max(right, 0.0), max(head, height)
     if view == "up":
@@ -321,6 +325,18 @@ def _strokes(drawing: Drawing) -> Iterator[Stroke]:
         paths = tuple(tuple((drawing.x(u), drawing.paper.y(v)) for u, v in path) for path in symbol.paths)
         away = symbol.inwards == (drawing.view == "outside") and symbol.kind != "slides"
         yield Stroke(paths, symbol.kind, away, symbol.entry)
+    for entry, (left, foot, right, head) in _ghosts(drawing.unit):
+        corners = ((left, foot), (right, foot), (right, head), (left, head), (left, foot))
+        yield Stroke((tuple((drawing.x(u), drawing.paper.y(v)) for u, v in corners),), "ghost", True, entry)
+
+
+def _ghosts(unit: Unit) -> Iterator[tuple[str, tuple[float, float, float, float]]]:
+    """Where leaves are when they are open as far as they go: the address of each, and what it covers: left, foot,
+    right, head, mm."""
+    for light in unit.layout.lights:
+        for swept in light.filling.sweeps(light):
+            across = swept.at(swept.turns)[:, 0]
+            yield light.entry, (float(across.min()), swept.foot, float(across.max()), swept.head)
 
 
 def _picks(drawing: Drawing, at: str) -> Iterator[Pick]:

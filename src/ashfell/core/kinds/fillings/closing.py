@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ashfell.core.base.document import Gap, mm
+from ashfell.core.base.document import Gap, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.fillings.sashes import Sashes, named_after_place
@@ -29,11 +29,12 @@ LEAST_STRIP = 1.0
 
 
 class Closing(Sashes):
-    """What opens ``out`` or ``in`` and closes against a strip ``stop`` wide; ``foot`` is what is clear under it (null:
-    its ``clearance``)."""
+    """What opens ``out`` or ``in`` and closes against a strip ``stop`` wide, planted ``stop_depth`` deep (null: as deep
+    as the frame is behind it); ``foot`` is what is clear under it (null: its ``clearance``)."""
 
     swing: Literal["out", "in"] = "out"
     stop: Gap = mm("10")
+    stop_depth: Size | None = None
     foot: Gap | None = None
     has_foot_stop: ClassVar[bool] = True
 
@@ -136,6 +137,9 @@ def strip_of(light: Light, fill: Closing, planes: tuple[Fraction, Fraction]) -> 
         low, high = -float(front), -float(ring.front) - ring.edge.drop
     else:
         low, high = -float(ring.seat.bead_back if ring.seat else ring.back), -float(back)
+    if fill.stop_depth:
+        deep = float(fill.stop_depth.mm)
+        low, high = (low, min(high, low + deep)) if fill.swings_in else (max(low, high - deep), high)
     return (low, high) if high - low >= LEAST_STRIP else None
 
 

@@ -252,7 +252,9 @@ def say_hung(w: Writer, path: str, light: Light) -> None:
         parts += _say_meeting(w, f"{path}.meeting", fill.meeting)
     stop = w.length(f"{path}.stop", fill.stop, "Stop of the sash")
     foot = w.length(f"{path}.foot", fill.foot, "Clearance under it", "as all round")
-    w.say(f"{path}.opening", *parts, ", against a stop", stop, "wide; clear of the foot", foot, ".", nested=True)
+    deep = w.length(f"{path}.stop_depth", fill.stop_depth, "Depth of the stop", "all the way")
+    stops = (", against a stop", stop, "wide and", deep, "deep; clear of the foot", foot, ".")
+    w.say(f"{path}.opening", *parts, *stops, nested=True)
     if turning.moves and turning.stopped and (turning.handed or turning.pair):
         _say_hinges(w, path, fill.hinges)
     say_ring(w, path, light)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from ashfell.core.base.document import Document, Key, Name, Size, mm, read
 from ashfell.core.kinds.outline import OneOutline, outline
@@ -28,8 +28,12 @@ class Source(Document):
     version: Annotated[int, Field(ge=1, le=10**6)] = 1
 
 
+PartName = Annotated[str, StringConstraints(pattern=r"^[\w.-]{1,120}$")]
+
+
 class UnitDocument(Cell):
-    """A window or door unit; ``source`` is the item of a catalogue that it was taken from."""
+    """A window or door unit; ``source`` is the item of a catalogue that it was taken from, ``grain`` are the parts
+    whose grain is turned by a quarter."""
 
     format: Literal["ashfell/unit/4"] = "ashfell/unit/4"
     name: Name = "Window"
@@ -41,6 +45,7 @@ class UnitDocument(Cell):
     glazing: Glazing = Glazing()
     trim: Trim = Trim()
     finishes: Finishes = Field(default_factory=Finishes)
+    grain: Annotated[tuple[PartName, ...], Field(max_length=500)] = ()
     source: Source | None = None
 
 

@@ -15,6 +15,7 @@ from ashfell.core.base.lengths import Unit
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.edit import divisions, hardware, lights, lists, points
 from ashfell.core.unit.edit.place import put
+from ashfell.core.unit.grain import turn_grain
 
 Act = Callable[[Data, Address, str, Unit], None]
 """What an action does: to the data, at an address, with a value, bare numbers being in a unit."""
@@ -34,6 +35,7 @@ ACTIONS: dict[str, Act] = {
     "cleared": lights.clear,
     "moved": hardware.move,
     "entrance": lights.make_entrance,
+    "grain": turn_grain,
     "added": lists.add,
     "removed": lists.remove,
     "duplicated": lists.duplicate,
@@ -61,7 +63,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         or a running size, ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order
         round, ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or
         ``all``, ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
-        ``".cleared"`` to make a light like the others again; ``"entrance"`` to put a leaf between
+        ``".cleared"`` to make a light like the others again; ``"grain"`` to turn that of a part by a quarter;
+        ``"entrance"`` to put a leaf between
         sidelights; ``".moved"`` to move hardware by ``"right; up"``; ``".added"``, ``".removed"``, ``".raised"``,
         ``".lowered"``, ``".duplicated"`` for lists; ``".section.drawn"`` to begin a section of one's own from what is
         there, ``".halved"`` for a new point behind another, ``".placed"`` to move one to ``"x; y"``.

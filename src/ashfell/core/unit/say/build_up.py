@@ -15,7 +15,7 @@ from ashfell.core.unit.say.frame import say_frame, say_outline
 from ashfell.core.unit.say.glazing import panes_told, say_glazing
 from ashfell.core.unit.say.lights import say_light
 from ashfell.core.unit.say.trim import say_trim
-from ashfell.core.unit.say.writer import Sentence, Writer
+from ashfell.core.unit.say.writer import Action, Sentence, Writer
 
 
 def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> list[Sentence]:
@@ -42,4 +42,8 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
     seat = layout.body.ring.seat
     say_glazing(w, "glazing", document, bool(layout.root.cell.is_divided), panes_told(w, layout), seat)
     say_trim(w, unit)
+    if document.grain:
+        back = Action("grain.cleared", "Turn back", "Let all grain run along its members")
+        names = ", ".join(name.replace(".", " ") for name in document.grain)
+        w.say("grain", f"Grain turned by a quarter on {names}.", back)
     return w.sentences

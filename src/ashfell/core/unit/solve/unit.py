@@ -11,6 +11,7 @@ from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.unit.grain import grained
 from ashfell.core.unit.layout import Layout, Rect, Ring
 from ashfell.core.unit.members.between import between_members
 from ashfell.core.unit.members.faces import check_left_out, side_faces
@@ -61,7 +62,8 @@ def laid_out(document: UnitDocument) -> Layout:
     layout = Layout(outer, outline, others, body, tuple(members))
     for light in body.lights:
         light.filling.clears(document, layout, light)
-    return replace(layout, members=(*members, *trim_members(document, layout)))
+    whole = (*members, *trim_members(document, layout))
+    return replace(layout, members=grained(whole, document.grain) if document.grain else whole)
 
 
 def _frame(document: UnitDocument, loop: Loop) -> Ring:

@@ -54,6 +54,8 @@ entries.onShown(() => {
 // A picked part says what it is, how large, and where; its light is looked at, and its sentence comes into sight.
 view.on("pick", (part, place) => {
   byId("picked").textContent = part ? `${part.part} · ${place}` : "";
+  byId("turn-grain").hidden = !part;
+  byId("turn-grain").dataset.value = part ? part.part : "";
   if (!part) return;
   const pick = part.light && /** @type {HTMLElement | null} */ (document.querySelector(`#elevation [data-light="${part.light}"]`));
   if (pick && pick.dataset.at !== byId("workspace").dataset.at) void look({ at: pick.dataset.at });
