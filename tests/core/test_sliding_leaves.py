@@ -6,9 +6,14 @@ import numpy as np
 import pytest
 import shapely
 
+from ashfell.core.audit.site import audit_scene
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.document import dump
+from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.wall_sheet import wall_sheet
 from ashfell.core.site.document.site import read_site
+from ashfell.core.site.edit import place_unit
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.make import make
@@ -182,3 +187,21 @@ def test_grooves_without_room_are_refused(own, entry):
     key = entry.rpartition(".")[2]
     nearest = int(told.value.rule.split()[2]) if key == "count" else str(float(told.value.nearest))
     solve(read_unit({"fill": {"kind": "flush", "grooves": own | {key: nearest}}}))
+
+
+@pytest.mark.parametrize(("runs", "seen"), [("outside", "outside"), ("inside", "inside"), ("pocket", "")])
+def test_on_a_wall_an_open_leaf_is_drawn_where_it_can_be_seen(runs, seen):
+    """Half open it stands beside the light by half its width; from the other side the wall hides that."""
+    wall = {"id": "w", "name": "W", "length": "9 m", "thickness": "200", "height": "3 m", "lining": "0"}
+    unit = sliding(runs, opened=50)
+    data = {"name": "Site", "walls": [wall], "placements": [], "units": {"door": unit}}
+    placed = place_unit(dump(read_site(data)), read_site(data), "w", "door")
+    stands = {"outside": "flush outside", "inside": "flush inside", "pocket": "centred"}[runs]
+    assert placed["placements"][0]["stands"] == stands
+    scene = build_scene(read_site(placed))
+    assert audit_scene(scene) == []
+    for looks in ("outside", "inside"):
+        (shapes,) = wall_sheet(scene, Style(), "w", looks=looks).drawings
+        ends = [loop[:, 0] * (1 if looks == "outside" else -1) for shape in shapes for loop in shape.loops]
+        least = min(float(end.min()) for end in ends)
+        assert (least < -500) == (looks == seen)

@@ -13,7 +13,7 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from shapely.geometry import Polygon, box
+from shapely.geometry import Polygon
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, entered, exact, show
@@ -43,8 +43,6 @@ OFF = 6.0
 """How far the chain of heights stands off the wall, and the overall height."""
 SEEN = 2.0
 """Units narrower than this on paper are drawn by their outline alone."""
-BEHIND = "track"
-"""The role of what runs behind a wall: with it goes what it carries."""
 TOLD = 0.6
 """Openings narrower than this on paper cannot be told from each other."""
 MEASURED = 14
@@ -191,8 +189,7 @@ def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[S
         front = (seen.looks == "outside") != placement.turned
         if (id(unit), front) not in known:
             known[id(unit), front] = len(drawings)
-            outside = seen.looks == "outside"
-            drawings.append(_before_wall(unit, front) if outside else unit.shapes if front else unit.inside)
+            drawings.append(_in_wall(unit, front))
         left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
         origin = left + size.right if flipped(placement) else left - size.x
         y = seen.paper.y(foot - size.y)
@@ -200,18 +197,26 @@ def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[S
     return drawings, placed
 
 
-def _before_wall(unit: Unit, front: bool) -> Sequence[Shape]:
-    """A unit as it is seen in its wall from outside: of what runs behind that, no more than the opening shows."""
+def _in_wall(unit: Unit, front: bool) -> Sequence[Shape]:
+    """A unit as it is seen in its wall: of what that hides no more than the opening shows."""
     shapes: Sequence[Shape] = unit.shapes if front else unit.inside
-    if not any(shape.role == BEHIND for shape in shapes):
+    side = "outside" if front else "inside"
+    looks = 1.0 if front else -1.0
+    windows = {
+        light.key: Polygon(light.loop.points * (looks, 1.0))
+        for light in unit.layout.body.lights
+        if side in light.content.hidden
+    }
+    if not windows:
         return shapes
-    size = unit.layout.overall
-    ends = (float(size.x), float(size.right)) if front else (-float(size.right), -float(size.x))
-    window = box(ends[0], float(size.y), ends[1], float(size.head))
     found = []
     for shape in shapes:
+        window = windows.get(shape.light.partition(".")[0])
+        if window is None:
+            found.append(shape)
+            continue
         loops = [piece for loop in shape.loops for piece in polygons(Polygon(loop).buffer(0).intersection(window))]
-        if loops and shape.role != BEHIND:
+        if loops:
             clipped = tuple(np.array(piece.exterior.coords)[:-1] for piece in loops)
             found.append(replace(shape, loops=clipped))
     return found

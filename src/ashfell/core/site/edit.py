@@ -24,6 +24,7 @@ from ashfell.core.site.fit import free_place
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.unit.edit.place import put
+from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import made
 
 Entry = type[Storey] | type[Wall] | type[Plate] | type[Roof] | type[Placement]
@@ -241,7 +242,8 @@ def place_unit(data: Data, site: SiteDocument, wall: str, unit: str, place: str 
     known, document = wall in site.wall_by_id or wall in site.roof_by_id, site.units.get(unit)
     if not known or document is None:
         raise Refusal("placements", "a known wall and unit", f"There is no wall “{wall}” or no unit “{unit}”.")
-    size = made(document).layout.overall
+    layout = made(document).layout
+    size, stands = layout.overall, _stands(layout)
     standing = build_scene(site).standing.get(wall)
     if standing is None:
         raise Refusal(f"walls.{wall}", "a wall that stands", "This wall cannot be built.", "Mend it first.")
@@ -251,11 +253,17 @@ def place_unit(data: Data, site: SiteDocument, wall: str, unit: str, place: str 
         u, v = (parse(typed_length("place", text or "0", bare)) for text in (along, up))
         left, foot = (Fraction(round((at - by / 2) / STEP) * STEP) for at, by in ((u, size.width), (v, size.height)))
         foot = _in_line(max(foot, Fraction(0)), size.height, standing.openings)
-        return add(data, "placements", wall=wall, unit=unit, offset=exact(left), sill=exact(foot))
+        return add(data, "placements", wall=wall, unit=unit, offset=exact(left), sill=exact(foot), **stands)
     x, sill = free_place(host, size, standing.openings)
     middle = x == (host.length - size.width) / 2
     where = {"measured": "centre", "offset": "0"} if middle else {"measured": "start", "offset": exact(x)}
-    return add(data, "placements", wall=wall, unit=unit, sill=exact(sill), **where)
+    return add(data, "placements", wall=wall, unit=unit, sill=exact(sill), **where, **stands)
+
+
+def _stands(layout: Layout) -> Data:
+    """How a unit stands in a wall that is put there: as what is in it asks for."""
+    asked = next((light.content.stands for light in layout.body.lights if light.content.stands), "")
+    return {"stands": asked} if asked else {}
 
 
 def _in_line(foot: Fraction, height: Fraction, others: Sequence[Opening]) -> Fraction:

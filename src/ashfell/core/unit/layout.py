@@ -181,6 +181,10 @@ class Content:
     sashes: tuple[SashLayout, ...] = ()
     pockets: tuple[tuple[Point3, Point3], ...] = ()
     """What the wall beside the unit must leave free for it: boxes from corner to corner, mm."""
+    hidden: frozenset[str] = frozenset()
+    """The sides, ``outside`` and ``inside``, from which the wall hides all of it but what the opening shows."""
+    stands: str = ""
+    """How its unit is placed in a wall where nobody says otherwise."""
     proud: Fraction = Fraction(0)
     """How far it stands before and behind the planes that it lies between, mm."""
 

@@ -22,6 +22,8 @@ ROLES.register(Role("track", "Tracks and springs", "brushed-metal", (176, 174, 1
 class Behind(Content):
     """What runs behind the frame."""
 
+    hidden: frozenset[str] = frozenset({"outside"})
+    stands: str = "through"
     across: tuple[float, float] = (0.0, 0.0)
     """From where to where it goes with its tracks, mm."""
 

@@ -35,6 +35,12 @@ from ashfell.core.unit.solve.body import Solving
 if TYPE_CHECKING:
     from ashfell.core.unit.document.unit import UnitDocument
 
+HIDDEN = {
+    "outside": (frozenset({"inside"}), "flush outside"),
+    "inside": (frozenset({"outside"}), "flush inside"),
+    "pocket": (frozenset({"outside", "inside"}), "centred"),
+}
+"""From which sides the wall hides leaves, and how their unit stands in it, by where they run."""
 LEAST_LEAF = Fraction(100)
 """The narrowest leaf, mm."""
 LEAST_LINING = Fraction(5)
@@ -122,7 +128,8 @@ def _solve(light: Light, fill: SlidingLeaf, solving: Solving) -> Slid:
     ]
     passes = min(a for a, _ in ends), float(rects[0].y), max(b for _, b in ends), float(rects[0].head)
     pockets = tuple(_pocket(fill, light, sash, planes) for sash in found) if fill.runs == "pocket" else ()
-    return Slid(sashes=tuple(found), pockets=pockets, passes=passes)
+    hidden, stands = HIDDEN[fill.runs]
+    return Slid(sashes=tuple(found), pockets=pockets, passes=passes, hidden=hidden, stands=stands)
 
 
 def _before(light: Light, fill: SlidingLeaf) -> tuple[Fraction, Fraction]:
