@@ -307,3 +307,16 @@ def test_the_outline_of_a_viewing_light_that_is_not_there_is_refused():
     for value in ("", "ellipse"):
         with pytest.raises(Refusal, match="There is no entry"):
             change(data, "fill.content.fill.view.outline.kind", value)
+
+
+@pytest.mark.parametrize(("turns", "clear"), [(90, True), (180, False)])
+def test_a_handle_that_strikes_the_wall_beside_an_open_leaf_is_refused(turns, clear):
+    """Turned by 180 degrees a leaf lies off the wall by two radii of its knuckles; a lever stands out further."""
+    data = door(turns=turns, opened=100, hardware=[{"kind": "lever", "faces": "outside"}])
+    if clear:
+        assert list(audit_unit(made(data))) == []
+        return
+    with pytest.raises(Refusal) as told:
+        made(data)
+    assert (told.value.entry, told.value.rule) == ("fill.hardware.0", "hardware that stands clear")
+    assert list(audit_unit(made(door(turns=turns, opened=100)))) == []

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property, lru_cache
-from math import ceil, floor, hypot, inf
+from math import ceil, cos, floor, hypot, inf, sin
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import numpy as np
@@ -268,6 +268,8 @@ def _check_clear(standing: _Standing, fill: Sashes, face: str, footprint: Polygo
         where = f"{high:.1f} mm out, and another sash moves {free.height:.1f} mm before this one"
     elif face == "outside" and any(footprint.intersects(over) for over in _risen(sash)):
         where = "in what rises over the face"
+    elif not free.lies_clear(footprint, high):
+        where = "so far out that it strikes what is beside the opening when the sash is turned onto that"
     elif not free.swings_clear(footprint, high):
         where = "so far out that it strikes the jamb when the sash swings"
     taken.append(footprint)
@@ -296,6 +298,19 @@ class FreeFace:
     swing: tuple[int, float, float, float] | None = None
     """On which axis it swings (0: across, 1: up), where that is, how far before the face, and how far what swings about
     it may reach, mm."""
+
+    laid: tuple[float, float, float] | None = None
+    """Of a face that comes to lie beside its opening: where the axis is across, how far before the face, mm, and by how
+    much it is turned, radians."""
+
+    def lies_clear(self, footprint: Polygon, height: float) -> bool:
+        """Whether a piece stays before what is beside the opening when its sash is turned onto that."""
+        if self.laid is None:
+            return True
+        at, pin, turned = self.laid
+        low, _, high, _ = footprint.bounds
+        near = 0.0 if low <= at <= high else min(abs(low - at), abs(high - at))
+        return near * sin(turned) + (height - pin) * cos(turned) >= -pin - TOUCH
 
     def swings_clear(self, footprint: Polygon, height: float) -> bool:
         """Whether a piece stays within what its sash may reach while that swings."""

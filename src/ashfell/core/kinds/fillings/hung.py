@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from fractions import Fraction
+from math import pi, radians
 from typing import Annotated, Any
 
 from pydantic import Field
@@ -81,6 +82,11 @@ class Hung(Closing):
             inwards = -1.0 if sash.name == "left" else 1.0
             region = region.intersection(translate(region, inwards * float(self.meeting.width.mm)))
         hinge = self.turning.hinge(self, hand_of(sash, self), sash.body.ring.loop.bounds)
+        if hinge and hinge.upright and not hinge.pivots and swings_to:
+            turned = radians(self.turns * self.opened_of(sash.name) / 100)
+            if turned > pi / 2:
+                at = axis_of(self, hinge, sash.body.ring.loop.bounds)
+                return FreeFace(region, laid=(at, pin_of(self, hinge), turned))
         if hinge and (hinge.pivots or not swings_to) and self.opened_of(sash.name):
             bounds, ring, axis = sash.body.ring.loop.bounds, sash.body.ring, 0 if hinge.upright else 1
             depth = float(ring.back - ring.front) / (2 if hinge.pivots else 1) + pin_of(self, hinge)
