@@ -40,7 +40,7 @@ def kept(record):
 def test_a_door_is_started_from_its_picture(page, sign_in, project):
     sign_in()
     page.goto(f"/projects/{project.pk}/units/")
-    page.get_by_role("heading", name="Doors").wait_for()
+    page.get_by_role("heading", name="Doors", exact=True).wait_for()
     page.get_by_role("button", name="Plank leaf").click()
     page.locator("#elevation .part.plank").first.wait_for()
     assert page.locator("#findings .clean").inner_text().startswith("clean") or page.locator(".finding.clean").count()

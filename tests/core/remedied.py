@@ -78,6 +78,12 @@ def like_the_others(entry: Address) -> Changes:
     return [(entry.parent / "cleared", "yes")]
 
 
+def one_shares(entry: Address) -> Changes:
+    """One light shares the rest, of a division or of the whole unit."""
+    axis = {"width": Address("columns"), "height": Address("rows")}.get(entry, entry)
+    return [(axis / "lights.0.size", "")]
+
+
 def no_own_sides(entry: Address) -> Changes:
     """All sides as wide as the rest."""
     sides = Address(entry).parent if entry.parent.last in ("sides", "steps") else Address(entry).parent.parent
@@ -173,6 +179,6 @@ WORDS: dict[str, Mending] = {
         (entry / "count", "1") if entry.last == "columns" else (entry / "kind", "open")
     ],
     "room for every light": like_the_others,
-    "the sum closes": at_entry("", "lights.0.size"),
+    "the sum closes": one_shares,
     "sliding sashes in a rectangle": at_entry("glass"),
 }

@@ -23,6 +23,7 @@ THIN = {"thickness": "16", "setback": "12", "cover": "10", "clearance": "2"} | {
 
 def doors(**own):
     fill = {"kind": "folding", "joint": "mitred", "glazing": THIN, "hinges": {"radius": str(RADIUS)}} | own
+    fill = {"content": {"fill": {"kind": "flush"}}} | fill
     frame = {"face": str(FACE), "depth": "120", "sides": {"sill": "0"}}
     return {"width": str(WIDTH), "height": "2200", "frame": frame, "fill": fill}
 
@@ -54,7 +55,7 @@ def test_nothing_touches_and_every_second_joint_stays_in_line(count, to_right, s
     shut = leaves(doors(leaves=count, to_right=to_right, swing=swing))
     step = np.ptp(shut[0][:, 0]) + 3
     line, out = (RADIUS, 1.0) if swing == "out" else (-BEHIND - RADIUS, -1.0)
-    for opened in (0, 5, 40, 75, 100):
+    for opened in (0, 5, 50, 100):
         data = doors(leaves=count, to_right=to_right, swing=swing, opened=opened)
         assert not audit_unit(make(read_unit(data)))
         angle = np.radians(0.9 * opened)
