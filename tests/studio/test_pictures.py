@@ -192,3 +192,20 @@ def test_a_pass_that_waited_under_its_earlier_name_is_found_again(project, perso
     migration.carried_over(apps, None)
     (task,) = DBTaskResult.objects.all()
     assert task.task.func is trace_pass.func
+
+
+@pytest.mark.django_db
+def test_a_first_picture_frames_the_building_and_another_a_unit(signed_in, project):
+    from ashfell.studio.pictures.models import Picture
+
+    Picture.objects.filter(project=project).delete()
+    address = reverse("pictures", args=[project.pk])
+    first = signed_in.get(address).context["settings"]
+    assert first.ground == "mown-grass"
+    assert first.camera.eye[1] < first.camera.target[1]  # from the river
+    near = signed_in.get(address, {"frame": "placements.clubroom-window"})
+    assert near.context["settings"].camera != first.camera
+    assert 'value="placements.clubroom-window" selected' in near.content.decode()
+    wrong = signed_in.get(address, {"frame": "walls.nowhere"})
+    assert "Nothing stands at" in wrong.content.decode()
+    assert wrong.context["settings"].camera == first.camera

@@ -10,10 +10,12 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
-from ashfell.core.site.scene import build_scene
+from ashfell.core.site.scene import Scene, build_scene
+from ashfell.pictures.framing import first_look, look_at
 from ashfell.pictures.settings import PASSES, PictureSettings
 from ashfell.services.kept.models import Project
 from ashfell.services.kept.records import project_of
@@ -28,9 +30,27 @@ SIZES = ("320 × 200", "640 × 400", "960 × 600", "1280 × 800", "1920 × 1200"
 def page(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request.user, project)
     last = owner.pictures.first()
-    left_out = build_scene(read_site(owner.composed_site())).refused
-    shown = PictureSettings.model_validate(last.settings) if last else PictureSettings()
-    return render(request, "pictures/page.html", _context(owner) | {"settings": shown, "left_out": left_out})
+    scene = build_scene(read_site(owner.composed_site()))
+    shown = PictureSettings.model_validate(last.settings) if last else first_look(scene)
+    told = None
+    if "frame" in request.GET:
+        try:
+            shown = shown.model_copy(update={"camera": look_at(scene, request.GET["frame"])})
+        except Refusal as refusal:
+            told = refusal
+    context = {"settings": shown, "left_out": scene.refused, "told": told, "framed": request.GET.get("frame", "")}
+    return render(request, "pictures/page.html", _context(owner) | context | {"frames": _frames(scene)})
+
+
+MOST_FRAMES = 300
+"""The most things that are offered to be framed."""
+
+
+def _frames(scene: Scene) -> list[tuple[str, str]]:
+    """What a camera can be framed on: the address and the name of each."""
+    walls = [(str(one.host.entry), one.host.name) for one in scene.standing.values()]
+    placed = [(str(Address("placements") / one.id), one.id) for one in scene.site.placements if one.id in scene.units]
+    return [("", "the whole"), *walls, *placed][:MOST_FRAMES]
 
 
 @require_POST
