@@ -20,7 +20,7 @@ from ashfell.core.unit.starts import STARTS, start_from
 from tests.core.remedied import remedied
 
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
-BATCHES, BATCH = (40, 25) if IN_THE_LONG_RUN else (4, 12)
+BATCHES, BATCH = (40, 25) if IN_THE_LONG_RUN else (4, 8)
 KEYS = [key for key, start in STARTS.items() if start.group not in ("Windows",)]
 CONTENTS = (
     {"fill": {"kind": "flush"}},

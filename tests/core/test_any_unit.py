@@ -23,10 +23,10 @@ from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit
 from tests.core.remedied import remedied
 
-BATCHES, BATCH = 8, 40
-"""Seeds of the daily run: batches that can be tried side by side."""
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
-MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (4, 125)
+BATCHES, BATCH = (8, 100) if IN_THE_LONG_RUN else (6, 40)
+"""Seeds of a run: batches that can be tried side by side."""
+MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (4, 80)
 
 
 def examined(seed: int) -> str:

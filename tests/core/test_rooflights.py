@@ -84,6 +84,7 @@ def test_over_a_circle_it_is_round():
         (over("lantern", outline="ellipse"), "fill.kind"),
         (over("lantern", lap="80"), "fill.lap"),
         (over("lantern", "300", "300"), "fill.kind"),
+        (over("lantern", apart="90"), "fill.apart"),
         (over("dome", outline="star", height="2000"), "fill.kind"),
         (over("dome", lap="80"), "fill.lap"),
         (over("dome", rise="5"), "fill.thickness"),

@@ -7,6 +7,7 @@ import random
 from collections import Counter
 
 import pytest
+from hypothesis import settings
 
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.address import Address
@@ -21,7 +22,8 @@ UNITS = {
     "round": {"width": "900", "height": "900", "outline": {"kind": "ellipse"}, "frame": {"depth": "90"}},
     "cased": {"width": "700", "height": "1500", "frame": {"depth": "90"}, "trim": {"outside": {}, "inside": {}}},
 }
-BATCHES, BATCH, MOST = 4, 75, 30
+IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
+BATCHES, BATCH, MOST = 4, 75 if IN_THE_LONG_RUN else 45, 30
 
 
 def strange(seed):

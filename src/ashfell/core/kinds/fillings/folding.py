@@ -23,7 +23,8 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.closing import Closed, Closing, planes_of, stop_members, strip_of, within_clearance
 from ashfell.core.kinds.fillings.hung import fresh_hung
-from ashfell.core.kinds.fillings.sashes import SASH_PIECES, about, check_each, sash_body, sash_members, say_ring
+from ashfell.core.kinds.fillings.leaf_chain import Chain, SweptFolding
+from ashfell.core.kinds.fillings.sashes import SASH_PIECES, check_each, sash_body, sash_members, say_ring
 from ashfell.core.kinds.fillings.swing import Hinges, knuckle, middles
 from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import Swept
@@ -31,7 +32,6 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import Floats
 from ashfell.core.unit.layout import Bed, Body, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
@@ -40,8 +40,6 @@ DEGREES = 90.0
 """How far every leaf turns when it is opened by 100 %."""
 ANGLES = np.radians(np.linspace(0.0, DEGREES, 721))
 """Where a chain is looked at on its way, radians."""
-DRAWN = 45.0
-"""How far open a chain is drawn on a plan, degrees."""
 LEAST_LEAF = Fraction(100)
 """The narrowest leaf, mm."""
 WHOLE = Fraction(1, 2)
@@ -89,38 +87,6 @@ class Folding(Closing):
         neighbour = number - 1 if outer == (number % 2 == 0) else number + 1
         meets = 0 <= neighbour < len(chain.leaves)
         return FreeFace(region, 2 * self.pin if meets and self.opened_of(sash.name) else inf)
-
-
-@dataclass(frozen=True, eq=False)
-class Chain:
-    """Leaves hinged to each other, from the jamb on: from the ``left`` or the right one, the place of its first pin (u,
-    w), the leaves' step and how far their lines of pins are apart, mm; ``out`` is 1 where it folds outwards."""
-
-    left: bool
-    pin: tuple[float, float]
-    step: float
-    apart: float
-    out: float
-    leaves: tuple[str, ...] = ()
-
-    @property
-    def away(self) -> float:
-        """The sense of u away from its jamb."""
-        return 1.0 if self.left else -1.0
-
-    def at(self, number: int, angle: float) -> tuple[float, float]:
-        """Where a pin is, counted from the jamb, when every leaf is turned by an angle in radians: u and w, mm."""
-        along = self.step * np.cos(angle) + self.apart * np.sin(angle)
-        off = self.step * np.sin(angle) - self.apart * np.cos(angle) if number % 2 else 0.0
-        return self.pin[0] + self.away * number * float(along), self.pin[1] + self.out * float(off)
-
-    def motion(self, number: int, angle: float) -> Floats:
-        """What a leaf does until then, (4, 4)."""
-        (u0, w0), (u, w) = self.at(number, 0.0), self.at(number, angle)
-        turn = -self.away * self.out * (-1.0 if number % 2 else 1.0) * float(np.degrees(angle))
-        carried = np.eye(4)
-        carried[0, 3], carried[2, 3] = u - u0, w - w0
-        return np.asarray(carried @ about((u0, 0.0, w0), (0.0, 1.0, 0.0), turn))
 
 
 @dataclass(frozen=True, eq=False)
@@ -232,13 +198,17 @@ def _too_narrow(light: Light, fill: Folding, width: Fraction, room: Fraction) ->
 
 
 def _grown(fill: Folding, width: Fraction, count: int) -> Fraction:
-    """By how much a chain reaches past its free end on its way, rounded up, mm."""
-    half = float(fill.gap.mm) / 2
-    chain = Chain(True, (-half, fill.pin), float(width) + 2 * half, fill.apart, 1.0)
-    far = float(width) * count + 2 * half * (count - 1)
-    depth = float(fill.depth.mm)
-    corners = np.array([(far, 0.0, w, 1.0) for w in (0.0, -depth)])
-    reached = max(float((corners @ chain.motion(count - 1, angle).T)[:, 0].max()) for angle in ANGLES) - far
+    """By how much a chain reaches past its free end on its way, rounded up, mm: how far both corners of that go, which
+    turn about the pin of their leaf while that moves along."""
+    half, depth = float(fill.gap.mm) / 2, float(fill.depth.mm)
+    step, last = float(width) + 2 * half, count - 1
+    far = float(width) * count + 2 * half * last
+    odd = last % 2 == 1
+    x = far - (last * step - half)
+    cosine, sine = np.cos(ANGLES), np.sin(ANGLES)
+    pins = last * (step * cosine + fill.apart * sine) - half
+    offs = [z + (fill.apart if odd else 0.0) for z in (-fill.pin, -fill.pin - depth)]
+    reached = max(float((pins + x * cosine - (-z if odd else z) * sine).max()) for z in offs) - far
     return ceil(round(reached, 6) / float(WHOLE)) * WHOLE
 
 
@@ -297,28 +267,6 @@ def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Memb
             carried = np.eye(4)
             carried[0, 3], carried[2, 3] = x - u, z - w
             yield member.moved(carried if angle else None)
-
-
-@dataclass(frozen=True, eq=False)
-class SweptFolding(Swept):
-    """What a leaf of a chain sweeps over."""
-
-    chain: Chain | None = None
-    number: int = 0
-
-    def at(self, degrees: float, points: Floats | None = None) -> Floats:
-        """Where its corners, or other points of it, are when it is turned so far."""
-        assert self.chain is not None
-        flat = self.corners if points is None else points
-        space = np.column_stack([flat[:, 0], np.zeros(len(flat)), flat[:, 1], np.ones(len(flat))])
-        moved = space @ self.chain.motion(self.number, float(np.radians(abs(degrees)))).T
-        return np.asarray(moved[:, (0, 2)])
-
-    def line(self, most: float) -> Floats:
-        """The leaf half open, from joint to joint, (2, 2)."""
-        assert self.chain is not None
-        angle = float(np.radians(min(DRAWN, most)))
-        return np.array([self.chain.at(self.number, angle), self.chain.at(self.number + 1, angle)])
 
 
 def _sweeps(light: Light) -> Iterator[Swept]:

@@ -131,6 +131,15 @@ def _solve(light: Light, fill: Lantern, solving: Solving) -> Raised:
         )
     lap = float(fill.lap.mm)
     check_lap(light, fill)
+    if fill.apart.mm < fill.bar.mm + LEAST_BAY:
+        raise Refusal(
+            f"{light.entry}.apart",
+            "glass between the rafters",
+            f"Rafters {exact_mm(fill.apart.mm)} apart leave less than {exact_mm(LEAST_BAY)} of glass between bars "
+            f"{exact_mm(fill.bar.mm)} wide.",
+            f"Make it at least {exact_mm(fill.bar.mm + LEAST_BAY)}.",
+            fill.bar.mm + LEAST_BAY,
+        )
     left, foot, right, head = light.loop.bounds
     least = 2 * (fill.bar.mm + LEAST_BAY)
     if min(light.clear.width, light.clear.height) < least:
@@ -201,7 +210,8 @@ def _parted(
             if own is None:
                 continue
             bars.append((f"{name}.{number + 1}", own, (float(way[0]), float(way[1]), 0.0)))
-            taken = unary_union([taken, own])
+            if name != "rafter":  # rafters stand apart from each other
+                taken = unary_union([taken, own])
     joint = wide * JOINT
     strips = [line.buffer(joint / 2, cap_style="square") for name in lines for line in lines[name]]
     gaps = unary_union(strips).intersection(whole)
@@ -264,7 +274,7 @@ def _wedge(piece: Polygon, rise: Floats, front: float) -> Solid:
 
 def _pieces(light: Light, fill: Lantern) -> tuple[int, str]:
     around = 2 * (light.clear.width + light.clear.height)
-    return int(around // fill.apart.mm) * 4 + 20, "pieces of a lantern"
+    return int(around // fill.apart.mm) * 12 + 20, "pieces of a lantern"
 
 
 def _say(w: Writer, path: str, light: Light) -> None:
