@@ -13,6 +13,7 @@ from shapely.geometry import LineString
 from ashfell.core.base.document import Document, Place, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.curve import CURVES, Curve, CurveKind
+from ashfell.core.kinds.curves.free import say_points
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.say.writer import Action
 
@@ -87,18 +88,8 @@ def _path(bent: Bent, length: float, count: int) -> Floats:
 
 
 def _say(w: Writer, path: str, bent: Bent) -> list[Any]:
-    said: list[Any] = ["at"]
-    for index, point in enumerate(bent.points):
-        own = f"{path}.points.{index}"
-        said += [
-            *(["and"] if index else []),
-            w.length(f"{own}.along", point.along, f"Along, corner {index + 1}"),
-            "along",
-            w.length(f"{own}.out", point.out, f"Out, corner {index + 1}"),
-            "out",
-            Action(f"{own}.removed", "×", f"Take corner {index + 1} away"),
-        ]
-    return [*said, Action(f"{path}.points.added", "Corner", "Let it bend at another corner")]
+    more = Action(f"{path}.points.added", "Corner", "Let it bend at another corner")
+    return ["at", *say_points(w, path, bent.points, "corner"), more]
 
 
 def bay_of(length: Fraction, sizes: tuple[Fraction, Fraction, Fraction]) -> list[dict[str, Fraction]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from fractions import Fraction
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -58,19 +59,25 @@ def _path(free: Free, length: float, count: int) -> Floats:
     return np.asarray(CubicSpline(chords, knots, bc_type="natural")(np.linspace(0.0, chords[-1], count)))
 
 
-def _say(w: Writer, path: str, free: Free) -> list[Any]:
-    said: list[Any] = ["through"]
-    for index, point in enumerate(free.points):
+def say_points(w: Writer, path: str, points: Sequence[Any], what: str) -> list[Any]:
+    """The points of a curve, each ``along`` and ``out``, and what can be done to them; ``what`` one is called."""
+    said: list[Any] = []
+    for index, point in enumerate(points):
         own = f"{path}.points.{index}"
         said += [
             *(["and"] if index else []),
-            w.length(f"{own}.along", point.along, f"Along, point {index + 1}"),
+            w.length(f"{own}.along", point.along, f"Along, {what} {index + 1}"),
             "along",
-            w.length(f"{own}.out", point.out, f"Out, point {index + 1}"),
+            w.length(f"{own}.out", point.out, f"Out, {what} {index + 1}"),
             "out",
-            Action(f"{own}.removed", "×", f"Take point {index + 1} away"),
+            Action(f"{own}.removed", "×", f"Take {what} {index + 1} away"),
         ]
-    return [*said, Action(f"{path}.points.added", "Point", "Let it go through another point")]
+    return said
+
+
+def _say(w: Writer, path: str, free: Free) -> list[Any]:
+    more = Action(f"{path}.points.added", "Point", "Let it go through another point")
+    return ["through", *say_points(w, path, free.points, "point"), more]
 
 
 FREE = CURVES.register(CurveKind("free", "a free curve", Free, _path, _say, order=40))
