@@ -107,3 +107,14 @@ def test_files_stand_alone_and_are_well_formed(key):
         assert len(list(drawn.iter("{http://www.w3.org/2000/svg}path"))) > 20
         assert "nan" not in text
         assert drawn.get("viewBox")
+
+
+def test_frosted_and_tinted_glass_are_told_apart_on_paper():
+    finished = {"c1r1": "clear", "c2r1": "frosted", "c3r1": "grey"}
+    cells = {key: {"fill": {"kind": "glass", "finish": f"{finish}-glass"}} for key, finish in finished.items()}
+    division = {"lights": [{}] * 3, "bars": ["50"] * 2}
+    text = elevation_svg(make(read_unit({"width": "1800", "columns": division, "cells": cells})))
+    fills = dict.fromkeys(re.findall(r'fill="(#[0-9a-f]{6})" class="part glass', text))
+    assert len(fills) == 3
+    frosted, grey = sorted(fills, key=lambda fill: sum(int(fill[k : k + 2], 16) for k in (1, 3, 5)), reverse=True)[::2]
+    assert int(frosted[1:3], 16) > int(grey[1:3], 16) + 30

@@ -15,7 +15,7 @@ from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.paper import Sheet, extent_of
 from ashfell.core.drawing.sheet import Figure, Line
 from ashfell.core.drawing.unit_sheet import unit_sheet
-from ashfell.core.finish import TINT
+from ashfell.core.finish import LIBRARY, TINT
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.points import Floats
@@ -118,9 +118,28 @@ def _fill(shape: Shape) -> str:
     if tint:
         return f"#{tint[1]}"
     role = ROLES.get(shape.role)
-    full = role.paper if role else BARE
+    full = _seen_through(shape.finish, role.paper) if role and role.even else role.paper if role else BARE
     tone = 1.0 if role and role.even else 0.62 + 0.5 * shape.tone
     return "#" + "".join(f"{min(255, round(value * tone)):02x}" for value in full)
+
+
+MILKY = 0.6
+"""How much of white frosted glass is drawn with."""
+
+
+def _seen_through(finish: str, paper: tuple[int, int, int]) -> tuple[int, int, int]:
+    """The colour of glass on paper: paler where it is frosted, in its own colour where it is tinted."""
+    own = LIBRARY.get(finish)
+    if own is None or not own.transmits:
+        return paper
+    colour = [int(own.colour[k : k + 2], 16) for k in (1, 3, 5)]
+    share = MILKY if own.roughness else 0.0 if min(colour) > PALE else 0.5
+    red, green, blue = (round(a * (1 - share) + b * share) for a, b in zip(paper, colour, strict=True))
+    return red, green, blue
+
+
+PALE = 240
+"""Glass of a colour lighter than this in all its parts is clear, of 255."""
 
 
 def elevation_svg(unit: Unit, style: Style = Style()) -> str:
