@@ -7,7 +7,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 settings.register_profile(
-    "usual", max_examples=150, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
+    "usual", max_examples=80, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
 )
 settings.register_profile("long", max_examples=2000, deadline=None, suppress_health_check=list(HealthCheck))
 settings.load_profile("usual")
