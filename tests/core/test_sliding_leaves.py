@@ -156,7 +156,12 @@ def test_layers_on_the_coil_are_clear_of_the_barrel_and_of_each_other():
 
 @pytest.mark.parametrize(
     ("own", "entry"),
-    [({"slat": "10"}, "fill.slat"), ({"barrel": "50"}, "fill.barrel"), ({"thickness": "60"}, "fill.thickness")],
+    [
+        ({"slat": "10"}, "fill.slat"),
+        ({"barrel": "50"}, "fill.barrel"),
+        ({"barrel": "3000"}, "fill.barrel"),
+        ({"thickness": "60"}, "fill.thickness"),
+    ],
 )
 def test_slats_that_do_not_roll_are_refused_with_what_does(own, entry):
     with pytest.raises(Refusal) as told:

@@ -211,6 +211,15 @@ def _check_slats(light: Light, fill: Rolling, slat: Fraction) -> None:
             f"Make it at least {ceil(slat)} thick, or the slats lower.",
             Fraction(ceil(slat)),
         )
+    most = max(slat, light.clear.height)
+    if fill.barrel.mm > most:
+        raise Refusal(
+            f"{entry}.barrel",
+            "a barrel no thicker than the light is high",
+            f"A barrel {exact_mm(fill.barrel.mm)} thick is more than the {exact_mm(most)} that the light is high.",
+            f"Make it at most {exact_mm(most)} thick.",
+            most,
+        )
     if 2 * fill.thickness.mm > slat:
         raise Refusal(
             f"{entry}.thickness",
@@ -311,7 +320,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         door=lambda fill: ("ROLLINGUP", "ROLLINGUP"),
-        pieces=lambda light, fill: (_count(light, fill) + 12, "slats"),
+        pieces=lambda light, fill: (_count(light, fill) + ceil(4 * fill.barrel.mm / fill.slat.mm) + 12, "slats"),
         clears=clears_behind,
     )
 )
