@@ -24,7 +24,14 @@ from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.closing import Closed, Closing, planes_of, stop_members, strip_of, within_clearance
 from ashfell.core.kinds.fillings.hung import fresh_hung
 from ashfell.core.kinds.fillings.leaf_chain import Chain, SweptFolding
-from ashfell.core.kinds.fillings.sashes import SASH_PIECES, check_each, sash_body, sash_members, say_ring
+from ashfell.core.kinds.fillings.sashes import (
+    SASH_PIECES,
+    check_each,
+    check_rectangle,
+    sash_body,
+    sash_members,
+    say_ring,
+)
 from ashfell.core.kinds.fillings.swing import Hinges, knuckle, middles
 from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import Swept
@@ -108,13 +115,7 @@ def _solve(light: Light, fill: Folding, solving: Solving) -> Folded:
     Refusal
         When the light is no rectangle, or they have no room in the ring or to fold.
     """
-    if not light.is_rectangle:
-        raise Refusal(
-            f"{light.entry}.kind",
-            "folding leaves in a rectangle",
-            "Leaves can fold only in a rectangular light.",
-            "Divide the light with a transom, or choose another filling.",
-        )
+    check_rectangle(light, "folding leaves", "Leaves can fold only in a rectangular light.")
     if fill.to_right > fill.leaves:
         raise Refusal(
             f"{light.entry}.to_right",

@@ -25,6 +25,7 @@ from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     Sashes,
     check_each,
+    check_rectangle,
     sash_body,
     sash_members,
     say_ring,
@@ -127,13 +128,7 @@ def _solve(light: Light, fill: Overhead, solving: Solving) -> Sections:
     Refusal
         When the light is no rectangle, or they have no room.
     """
-    if not light.is_rectangle:
-        raise Refusal(
-            f"{light.entry}.kind",
-            "an overhead door in a rectangle",
-            "Sections can run only behind a rectangular light.",
-            "Divide the light with a transom, or choose another filling.",
-        )
+    check_rectangle(light, "an overhead door", "Sections can run only behind a rectangular light.")
     clear, lap = light.clear, fill.lap.mm
     whole = Rect(clear.x - lap, clear.y, clear.width + 2 * lap, clear.height + lap)
     heights = _heights(light, fill, whole.height)

@@ -21,6 +21,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
 from ashfell.core.kinds.fillings.behind import Behind, chord_behind, clears_behind
+from ashfell.core.kinds.fillings.sashes import check_rectangle
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.kinds.symbol import Symbol, arrow_in
 from ashfell.core.parts import ALONG_U, ALONG_V, Member
@@ -155,14 +156,7 @@ def _solve(light: Light, fill: Rolling, solving: Solving) -> Curtain:
     Refusal
         When the light is no rectangle, or a slat is too low or too thin.
     """
-    entry = light.entry
-    if not light.is_rectangle:
-        raise Refusal(
-            f"{entry}.kind",
-            "an overhead door in a rectangle",
-            "Slats can run only behind a rectangular light.",
-            "Divide the light with a transom, or choose another filling.",
-        )
+    check_rectangle(light, "an overhead door", "Slats can run only behind a rectangular light.")
     clear, lap = light.clear, fill.lap.mm
     front = light.ring.back + fill.clearance.mm + Fraction(GUIDE[1] + GUIDE[2])
     slat = (clear.height + lap) / _count(light, fill)

@@ -108,6 +108,13 @@ def check_each(light: Light, sashes: Sequence[SashLayout], handed: bool = False)
             )
 
 
+def check_rectangle(light: Light, what: str, told: str) -> None:
+    """Refuse what runs, slides or folds only in a rectangle, in any other light."""
+    if not light.is_rectangle:
+        remedy = "Divide the light with a transom, or choose another filling."
+        raise Refusal(f"{light.entry}.kind", f"{what} in a rectangle", told, remedy)
+
+
 def named_after_place(loop: Loop) -> Loop:
     """The loop with edges along bars named after the side they are on."""
     if loop.is_rectangle:

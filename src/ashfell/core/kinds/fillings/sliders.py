@@ -20,6 +20,7 @@ from ashfell.core.kinds.fillings.sashes import (
     THINNER,
     Sashes,
     check_each,
+    check_rectangle,
     depth_for,
     fresh_sizes,
     sash_body,
@@ -74,13 +75,7 @@ def _solve(light: Light, fill: Sliders, solving: Solving) -> Content:
     Refusal
         When the light is no rectangle, or they have no room in the ring.
     """
-    if not light.is_rectangle:
-        raise Refusal(
-            f"{light.entry}.kind",
-            "sliding sashes in a rectangle",
-            "Sashes can slide only in a rectangular light.",
-            "Divide the light with a transom, or choose another opening.",
-        )
+    check_rectangle(light, "sliding sashes", "Sashes can slide only in a rectangular light.")
     panels = fill.sliding.panels(light, fill)
     most = max(panel.track for panel in panels)
     found = []

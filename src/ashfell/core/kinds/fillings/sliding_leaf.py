@@ -19,7 +19,15 @@ from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.behind import Behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
 from ashfell.core.kinds.fillings.rail import REACH, STRAP, rail_members
-from ashfell.core.kinds.fillings.sashes import SASH_PIECES, Sashes, check_each, sash_body, sash_members, say_ring
+from ashfell.core.kinds.fillings.sashes import (
+    SASH_PIECES,
+    Sashes,
+    check_each,
+    check_rectangle,
+    sash_body,
+    sash_members,
+    say_ring,
+)
 from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import Hand, Swept
 from ashfell.core.kinds.roles import Finishes
@@ -101,13 +109,7 @@ def _solve(light: Light, fill: SlidingLeaf, solving: Solving) -> Slid:
     Refusal
         When the light is no rectangle, or they have no room.
     """
-    if not light.is_rectangle:
-        raise Refusal(
-            f"{light.entry}.kind",
-            "sliding leaves in a rectangle",
-            "Leaves can slide only past a rectangular light.",
-            "Divide the light with a transom, or choose another filling.",
-        )
+    check_rectangle(light, "sliding leaves", "Leaves can slide only past a rectangular light.")
     planes = _in_pocket(light, fill) if fill.runs == "pocket" else _before(light, fill)
     rects = _rects(light, fill)
     found = []
