@@ -148,6 +148,18 @@ def test_an_update_of_a_unit_changed_meanwhile_is_kept_aside(signed_in, project,
     assert copy.data["width"] == "1500"
 
 
+@pytest.mark.django_db
+def test_of_thousands_of_items_no_more_are_shown_than_somebody_looks_at(signed_in, project, person):
+    data = project.units.get(key="bar-window").data
+    rows = (Published(owner=person, key=f"own-{k}", version=1, data=data | {"name": f"Unit {k}"}) for k in range(1_940))
+    Published.objects.bulk_create(rows, batch_size=500)
+    text = signed_in.get(url("catalogue", project)).content.decode()
+    assert text.count("card-of") == 120
+    assert f"{len(ITEMS) + 1_940 - 120} more" in text
+    one = signed_in.get(url("catalogue", project), {"q": "unit 1939"}).content.decode()
+    assert one.count("card-of") == 1
+
+
 def test_an_update_keeps_name_size_tags_and_finishes():
     item = ITEMS["deep-2"]
     own = taken(item, "2000") | {"name": "Mine", "tags": ["north"], "source": {"item": item.key, "version": 1}}

@@ -6,8 +6,7 @@ from typing import Any
 
 from django.db import transaction
 
-from ashfell.core.base.document import Data, dump
-from ashfell.core.unit.document.unit import read_unit
+from ashfell.core.base.document import Data
 from ashfell.core.unit.item import Item, updated
 from ashfell.core.unit.words import differences
 from ashfell.services.catalogue.shipped import FAMILIES, catalogue
@@ -54,7 +53,7 @@ def item_for(person: Any, key: str) -> Item | None:
 
 
 def _item(one: Published) -> Item:
-    document = dump(read_unit(one.data))
+    document = one.data
     words = ", ".join(document.get("tags", ())) or "a unit of your own"
     made_in = one.record.project.name if one.record else "a project that is gone"
     return Item(one.key, str(document["name"]), words, made_in, OWN, document, one.version, one.news)

@@ -25,6 +25,9 @@ from ashfell.services.kept.models import Stale
 from ashfell.services.kept.records import project_of, record_of
 from ashfell.studio.answers import base_of, person_of
 
+MOST = 120
+"""The most items that are shown at once; what is more is told, and found by its words."""
+
 
 @require_GET
 def catalogue(request: HttpRequest, project: int) -> HttpResponse:
@@ -32,13 +35,15 @@ def catalogue(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request.user, project)
     asked, family = request.GET.get("q", "").strip(), request.GET.get("family", "")
     items = published.items_for(person_of(request))
+    chosen = found(items, asked, family, owner.style.bare)
     context = {
         "project": owner,
         "nav": "units",
         "asked": asked,
         "family": family,
         "families": [one for one in published.ALL_FAMILIES if any(item.family == one for item in items)],
-        "rows": [(item, _size(item, owner.style)) for item in found(items, asked, family, owner.style.bare)],
+        "rows": [(item, _size(item, owner.style)) for item in chosen[:MOST]],
+        "more": max(0, len(chosen) - MOST),
     }
     whole = "units/_items.html" if request.headers.get("HX-Request") else "units/catalogue.html"
     return render(request, whole, context)
