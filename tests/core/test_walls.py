@@ -7,6 +7,7 @@ from math import cos, radians, sin, sqrt, tan
 
 import numpy as np
 import pytest
+import trimesh
 
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.refusal import Refusal
@@ -316,3 +317,66 @@ def test_reveals_of_neighbours_stay_apart():
     assert refusal.rule == "openings stay apart"
     far = [near[0], near[1] | {"offset": "1302"}]
     sound(built(**site, placements=far))
+
+
+ROOF = {"id": "r", "slope": 35, "run": "4000", "length": "6000", "thickness": "250"}
+KERBED = {"width": "1000", "height": "1200", "frame": {"depth": "80"}}
+
+
+def in_a_roof(slope=35, unit=None, **placed):
+    one = {"id": "p", "wall": "r", "unit": "u", "measured": "centre", "sill": "1500", "recess": "0"} | placed
+    return built(roofs=[ROOF | {"slope": slope}], placements=[one], units={"u": unit or KERBED})
+
+
+def looking(scene, *way):
+    """How much of the roof's surface looks one way, m²."""
+    solids = [part.solid for part in scene.parts if part.role == "wall"]
+    mesh = trimesh.util.concatenate([trimesh.Trimesh(one.vertices, one.triangles, process=False) for one in solids])
+    return mesh.area_faces[mesh.face_normals @ np.array(way) > 0.9999].sum() / 1e6
+
+
+def test_a_plumb_reveal_leans_with_the_roof_and_takes_as_much_of_it():
+    """A prism that leans takes what an upright one of the same base and height does (Cavalieri)."""
+    square, plumb = in_a_roof(), sound(in_a_roof(reveal="plumb"))
+    assert volume(plumb) == pytest.approx(volume(sound(square)), rel=1e-9)
+    upright = 1.0 * 0.17 / cos(radians(35))
+    for way in ((0, 1, 0), (0, -1, 0)):
+        assert looking(plumb, *way) - looking(square, *way) == pytest.approx(upright, rel=1e-6)
+    bounds = plumb.openings["p"].reach.bounds
+    assert bounds[1] == pytest.approx(1500 - (250 - 80) * tan(radians(35)), abs=1)
+
+
+def test_a_flared_reveal_is_plumb_at_its_foot_and_level_at_its_head():
+    scene = sound(in_a_roof(reveal="flared"))
+    deep, foot, head = 0.25 - 0.08, tan(radians(35)), 1 / tan(radians(35))
+    taken = 1.0 * 1.2 * 0.08 + 1.0 * deep * (1.2 + (1.2 + deep * (foot + head))) / 2
+    assert volume(built(roofs=[ROOF])) - volume(scene) == pytest.approx(taken, rel=1e-9)
+    assert looking(scene, 0, 0, -1) == pytest.approx(1.0 * deep / sin(radians(35)), rel=1e-6)
+    assert looking(scene, 0, 1, 0) - looking(in_a_roof(), 0, 1, 0) == pytest.approx(
+        1.0 * deep / cos(radians(35)), rel=1e-6
+    )
+
+
+@pytest.mark.parametrize("reveal", ["plumb", "flared"])
+def test_a_round_rooflight_has_such_a_reveal_too(reveal):
+    sound(in_a_roof(reveal=reveal, unit=KERBED | {"height": "1000", "outline": {"kind": "ellipse"}}))
+
+
+@pytest.mark.parametrize(("slope", "placed"), [(35, {"sill": "50"}), (0, {}), (6, {"sill": "2500"})])
+def test_a_reveal_that_has_no_room_in_its_roof_is_refused_and_mended(slope, placed):
+    ((_, refusal),) = in_a_roof(slope, reveal="flared", **placed).refused
+    assert (refusal.entry, "square" in refusal.remedy) == ("reveal", True)
+    sound(in_a_roof(slope, reveal="square", **placed))
+
+
+def test_a_wall_has_no_leaning_reveal():
+    site = {"walls": [wall("w", 0, 0, 0, 4000)], "units": {"u": FRAMED}}
+    one = {"id": "p", "wall": "w", "unit": "u", "reveal": "plumb", "recess": "60", "measured": "centre"}
+    ((_, refusal),) = built(**site, placements=[one]).refused
+    assert (refusal.entry, refusal.rule) == ("reveal", "a reveal in a slope")
+
+
+def test_a_splay_is_cut_in_a_roof_as_in_a_wall():
+    frustum = (1.0 * 1.2 + 4 * 1.05 * 1.25 + 1.1 * 1.3) * 0.17 / 6
+    scene = sound(in_a_roof(splay="50"))
+    assert volume(built(roofs=[ROOF])) - volume(scene) == pytest.approx(1.2 * 0.08 + frustum, rel=1e-9)

@@ -109,15 +109,24 @@ def _check_reveal(host: Host, opening: Opening) -> None:
     own = opening.polygon.bounds
     room = min(own[0] - low, high - own[2], own[1], float(host.room_above(opening)))
     wide = max(own[0] - left, right - own[2], own[1] - foot, head - own[3])
-    if wide > 0 and room < wide + 1:
-        most = Fraction(max(floor(room) - 1, 0))
+    holds = host.covers(opening.reach)
+    if wide <= 0 or (room >= wide + 1 and holds):
+        return
+    if opening.leans:
         raise Refusal(
-            "splay",
-            "wall beside the reveal",
-            f"The reveal widens by {wide:.6g} mm and only {room:.6g} mm of “{host.name}” are beside the opening.",
-            f"Make the splay at most {exact_mm(most)}, also on sides of its own.",
-            most,
+            "reveal",
+            "roof beside the reveal",
+            f"The reveal goes {wide:.6g} mm beyond the opening and only {room:.6g} mm of “{host.name}” are there.",
+            "Make the reveal square, or place the opening further from the edge.",
         )
+    most = Fraction(max(floor(room) - 1, 0) if holds else 0)
+    raise Refusal(
+        "splay",
+        "wall beside the reveal",
+        f"The reveal widens by {wide:.6g} mm and only {room:.6g} mm of “{host.name}” are beside the opening.",
+        f"Make the splay at most {exact_mm(most)}, also on sides of its own.",
+        most,
+    )
 
 
 def _tidy(value: Fraction) -> Fraction:

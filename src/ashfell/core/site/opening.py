@@ -40,6 +40,8 @@ class Opening:
     flat: bool = False
     reveal: Floats | None = None
     pockets: tuple[Solid, ...] = ()
+    leans: bool = False
+    """Whether its reveal is plumb or flared, without a splay."""
     hollows: tuple[Polygon, ...] = ()
     """What leaves slide into beside it, on the host's face."""
 

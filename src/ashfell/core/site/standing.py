@@ -97,7 +97,7 @@ def stand(
         if placement.id in places:
             opening = opening_for(placement, of[placement.id], places[placement.id])
             try:
-                opening = revealed(opening, placement, of[placement.id], host.thickness)
+                opening = revealed(opening, placement, of[placement.id], host.thickness, host.slope)
                 wanted.append(with_pockets(opening, placement, made.get(placement.id), host.thickness))
             except Refusal as refusal:
                 bad.append((placement.id, refusal))

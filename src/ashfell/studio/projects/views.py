@@ -269,7 +269,7 @@ def _said(
                 if one.id != placement.id
             }
             folds = bool(standing and standing.host.folds)
-            around = Around(units, storeys, names, folds)
+            around = Around(units, storeys, names, folds, isinstance(host, Roof))
             return of_wall, say_placement(writer, placement, around, built.scene.openings.get(placement.id))
         case "plates":
             plate = next(one for one in site.plates if one.id == at.last)

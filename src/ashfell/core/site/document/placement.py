@@ -50,7 +50,8 @@ class Placement(Document):
     centred in the thickness, or ``through`` the wall, its frame made as deep as that. ``gap`` is the installation gap
     all round, ``gaps`` those of its sides that differ. Behind the frame the opening widens towards the wall's inner
     face by a ``splay`` on every side, before it the wall covers the opening by a ``step``;
-    ``splays`` and ``steps`` are those of sides that differ. ``turned`` shows its outside to
+    ``splays`` and ``steps`` are those of sides that differ. In a roof the ``reveal`` behind the frame is square to it,
+    plumb, or flared: plumb at its foot and level at its head. ``turned`` shows its outside to
     the inside, ``mirrored`` is the other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height``
     are sizes of its own, to which the unit is solved again, or those of an opening without one; ``finishes`` its own by
     role. With ``fits`` they are those of the opening, and the unit is what its gaps leave of it. Where a wall folds it
@@ -76,6 +77,7 @@ class Placement(Document):
     splays: dict[Side, Gap] = {}
     step: Gap = mm("0")
     steps: dict[Side, Gap] = {}
+    reveal: Literal["square", "plumb", "flared"] = "square"
     turned: bool = False
     mirrored: bool = False
     opened: Percent | None = None

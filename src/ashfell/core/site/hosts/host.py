@@ -9,7 +9,7 @@ from fractions import Fraction
 from functools import cached_property
 from itertools import pairwise
 
-from shapely.geometry import LineString
+from shapely.geometry import LineString, Polygon
 
 from ashfell.core.base.address import Address
 from ashfell.core.parts import Part
@@ -66,6 +66,8 @@ class Host(ABC):
         Where it folds, from its start.
     smooth : bool
         Whether its folds look smooth.
+    slope : float
+        How steep its face is, degrees from level; that of a wall is 90.
     built : bool
         Whether it stands at all; else it is the line alone that units stand on by themselves.
     """
@@ -79,6 +81,7 @@ class Host(ABC):
     top: TopLine
     folds: tuple[Fold, ...] = ()
     smooth: bool = False
+    slope: float = 90.0
     built: bool = True
 
     @property
@@ -116,6 +119,10 @@ class Host(ABC):
     def room_above(self, opening: Opening) -> Fraction:
         """How much of the host is left above an opening where that is least, mm; below zero where it reaches out."""
         return self.height - opening.head if self.is_level else least_above(self.top, opening)
+
+    def covers(self, reach: Polygon) -> bool:
+        """Whether an outline lies within its slanting edges, where it has any besides its top."""
+        return True
 
     @property
     @abstractmethod

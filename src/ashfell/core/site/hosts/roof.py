@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import cached_property
 from math import cos, radians, sin, tan
 
+import manifold3d
 import numpy as np
 from shapely.affinity import translate
 from shapely.geometry import Polygon, box
@@ -19,6 +20,7 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.site.document.roof import Roof
+from ashfell.core.site.hosts.cut import less, parts_beside, shapes
 from ashfell.core.site.hosts.host import Host, Layer
 from ashfell.core.site.opening import Opening
 from ashfell.core.solid.plate import plate
@@ -26,6 +28,8 @@ from ashfell.core.solid.topology import Solid
 
 ROUNDED = 10**9
 """Lengths up a slope are kept to parts of a mm."""
+LEAST = 1.0
+"""What is left of a plane beside a reveal at least, mm."""
 EDGE = 1e-6
 """What is nearer than this to the edge of a plane lies on it, mm."""
 
@@ -42,7 +46,7 @@ class RoofHost(Host):
     def __init__(self, roof: Roof) -> None:
         self.roof = roof
         self.id, self.entry, self.name = roof.id, Address("roofs") / roof.id, roof.name
-        slope = cos(radians(roof.slope))
+        slope, self.slope = cos(radians(roof.slope)), roof.slope
         self.length = roof.length.mm + 2 * roof.verge.mm
         self.height = Fraction(round(float(roof.run.mm + roof.eaves.mm) / slope * ROUNDED), ROUNDED)
         self.thickness = roof.thickness.mm
@@ -83,6 +87,9 @@ class RoofHost(Host):
             low, high = (middle, high) if fits else (low, middle)
         return Fraction(round(low)) - opening.z - 1
 
+    def covers(self, reach: Polygon) -> bool:
+        return bool(self.polygon.buffer(-LEAST).covers(reach))
+
     @property
     def section(self) -> tuple[Layer, ...]:
         thickness, lining = float(self.thickness), float(self.roof.lining.mm)
@@ -98,15 +105,18 @@ class RoofHost(Host):
         return Polygon([(0.0, 0.0), (length, 0.0), *ridge])
 
     def parts(self, openings: Sequence[Opening]) -> tuple[Part, ...]:
-        return tuple(part for layer in self.section for part in self._layer(layer, openings))
+        shaped = shapes(openings)
+        return tuple(part for layer in self.section for part in self._layer(layer, openings, shaped))
 
-    def _layer(self, layer: Layer, openings: Sequence[Opening]) -> Iterator[Part]:
+    def _layer(
+        self, layer: Layer, openings: Sequence[Opening], shaped: Sequence[manifold3d.Manifold]
+    ) -> Iterator[Part]:
         name, finish, low, high = layer
-        region = self.polygon.difference(unary_union([one.polygon for one in openings]))
-        pieces = polygons(region)
+        region = self.polygon.difference(unary_union([one.polygon for one in openings if one.reveal is None]))
+        pieces = [solid for piece in polygons(region) for solid in less(self._plumb(plate(piece, low, high)), shaped)]
         for index, piece in enumerate(pieces):
             key = f"{name}.{index + 1}" if len(pieces) > 1 else name
-            yield Part(key, self.entry, "wall", finish, ALONG_U, self._plumb(plate(piece, low, high)))
+            yield Part(key, self.entry, "wall", finish, ALONG_U, piece)
 
     def _plumb(self, solid: Solid) -> Solid:
         """A piece with what lies on the edges of the plane cut plumb."""
@@ -124,12 +134,7 @@ class RoofHost(Host):
     ) -> list[Part]:
         left, foot, right, head = opening.polygon.bounds
         near = self.polygon.intersection(box(left - margin, foot - margin, right + margin, head + margin))
-        near = near.difference(unary_union([one.polygon for one in (opening, *others)]))
-        return [
-            Part(name, self.entry, "wall", finish, ALONG_U, plate(piece, low, high))
-            for name, finish, low, high in section or self.section
-            for piece in polygons(near)
-        ]
+        return parts_beside(self.entry, near, section or self.section, (opening, *others))
 
     def plan(self, openings: Sequence[Opening]) -> list[Floats]:
         corners = np.array([(*point, 0.0) for point in list(self.polygon.exterior.coords)[:-1]])

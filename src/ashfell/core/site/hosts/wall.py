@@ -11,26 +11,23 @@ from math import ceil, cos, radians, sin
 import manifold3d
 import numpy as np
 from shapely.geometry import box
-from shapely.ops import unary_union
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.curve import CURVES, Curve
 from ashfell.core.parts import ALONG_U, Part
-from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.plane.points import Floats
 from ashfell.core.site.course import facets_of, folds_of
 from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.hosts.chain import SQUARE_ENDS, End, Ends
+from ashfell.core.site.hosts.cut import less, parts_beside, shapes
 from ashfell.core.site.hosts.face import Face, face_solids
 from ashfell.core.site.hosts.host import Host, Layer, TopLine
 from ashfell.core.site.opening import Opening
-from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.fold import ON, Fold, facet_of, smoothed
-from ashfell.core.solid.plate import loft, plate
+from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid
 
-TAKEN = 1e-6
-"""Less than this taken of a solid leaves it as it is, mm³."""
 SPARE = 20.0
 """How much is to be left of a facet when fewer are proposed, mm."""
 
@@ -158,7 +155,7 @@ class WallHost(Host):
                 seats.append(self._seat(one))
             else:
                 through.append(one)
-        taken = through, _shapes(through)
+        taken = through, shapes(through)
         return tuple(
             piece for layer in self.section for part in self._layer(layer, *taken) for piece in _cut(part, seats)
         )
@@ -180,7 +177,7 @@ class WallHost(Host):
             solid
             for index in range(len(self.facets))
             for whole in self._facet(index, openings, low, high)
-            for flat in _less(whole, shaped)
+            for flat in less(whole, shaped)
             for solid in self._ended(flat, index)
         ]
         for index, solid in enumerate(solids):
@@ -225,14 +222,7 @@ class WallHost(Host):
         left, foot, right, head = opening.polygon.bounds
         face = self._face.between(max(0.0, left - margin), min(float(self.length), right + margin))
         near = face.polygon.intersection(box(face.left, max(0.0, foot - margin), face.right, head + margin))
-        near = near.difference(unary_union([one.polygon for one in (opening, *others) if one.reveal is None]))
-        shaped = _shapes((opening, *others))
-        return [
-            Part(name, self.entry, "wall", finish, ALONG_U, solid)
-            for name, finish, low, high in section or self.section
-            for piece in polygons(near)
-            for solid in _less(plate(piece, low, high), shaped)
-        ]
+        return parts_beside(self.entry, near, section or self.section, (opening, *others))
 
     def plan(self, openings: Sequence[Opening]) -> list[Floats]:
         back, length = -float(self.thickness), float(self.length)
@@ -260,29 +250,9 @@ class WallHost(Host):
 
 def _cut(part: Part, seats: Sequence[manifold3d.Manifold]) -> Iterator[Part]:
     """A part less some seats; it may fall apart, or be taken away."""
-    pieces = _less(part.solid, seats)
+    pieces = less(part.solid, seats)
     for number, piece in enumerate(pieces):
         yield replace(part, id=f"{part.id}.{number + 1}" if len(pieces) > 1 else part.id, solid=piece)
-
-
-def _shapes(openings: Sequence[Opening]) -> list[manifold3d.Manifold]:
-    """What openings take of a host laid out flat, besides going square through it."""
-    reveals = [loft(one.reveal).manifold() for one in openings if one.reveal is not None]
-    return [*reveals, *(pocket.manifold() for one in openings for pocket in one.pockets)]
-
-
-def _less(solid: Solid, cuts: Sequence[manifold3d.Manifold]) -> list[Solid]:
-    """A solid less some others; itself where none of them reaches it."""
-    near = [cut for cut in cuts if _boxes_meet(solid.bounds, cut.bounding_box())]
-    if not near:
-        return [solid]
-    whole = solid.manifold()
-    left = whole - manifold3d.Manifold.batch_boolean(near, manifold3d.OpType.Add)
-    return [solid] if abs(left.volume() - whole.volume()) < TAKEN else of_manifold(left)
-
-
-def _boxes_meet(box: Floats, other: Sequence[float]) -> bool:
-    return bool((box[0] < np.array(other[3:])).all() and (np.array(other[:3]) < box[1]).all())
 
 
 Bounded = list[tuple[Fold, Fold]]

@@ -16,6 +16,7 @@ from ashfell.core.unit.say.writer import Action, Sentence, Writer
 MEASURED = {"start": "start", "centre": "centre", "end": "end", "equal": "piers alike"}
 SECONDS = {"none": "all alike", "every second": "every second mirrored", "second half": "the second half mirrored"}
 FOLDS = {"yes": "folded with the wall", "no": "flat in a seat"}
+REVEALS = {"square": "square", "plumb": "plumb", "flared": "flared, plumb foot and level head"}
 STANDS = {
     "recessed": "recessed",
     "through": "as deep as the wall",
@@ -31,12 +32,13 @@ FACES = {"no": "its outside out", "yes": "its outside in"}
 @dataclass(frozen=True)
 class Around:
     """What a placement can be said by: the units that can be chosen, the storeys, and the other openings of its wall,
-    each by its key with its name; and whether its wall folds."""
+    each by its key with its name; and whether its wall folds, or slopes as a roof does."""
 
     units: Mapping[str, str]
     storeys: Mapping[str, str] = field(default_factory=dict)
     others: Mapping[str, str] = field(default_factory=dict)
     folds: bool = False
+    slopes: bool = False
 
 
 def say_placement(w: Writer, placement: Placement, around: Around, opening: Opening | None) -> Sentence:
@@ -76,6 +78,8 @@ def say_placement(w: Writer, placement: Placement, around: Around, opening: Open
         *_sides(w, path, placement, "gap"),
         *_reveal(w, path, placement),
     ]
+    if around.slopes:
+        parts += [", reveal", w.choice(path / "reveal", placement.reveal, REVEALS, "How the opening is cut")]
     if placement.unit:
         parts += [", stands", w.choice(path / "stands", placement.stands, STANDS, "Where it stands in the wall")]
         if placement.stands == "recessed":
