@@ -53,7 +53,8 @@ def measured(count: int) -> dict[str, Any]:
     from ashfell.core.site.document.site import read_site
     from ashfell.core.site.plan import plan
     from ashfell.core.site.scene import build_scene
-    from ashfell.formats.glb import texture_jpeg, write_scene
+    from ashfell.formats.glb import write_scene
+    from ashfell.formats.glb_materials import texture_jpeg
 
     data, seconds = site(count), {}
 

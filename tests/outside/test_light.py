@@ -7,7 +7,7 @@ import pandas as pd
 import pvlib
 import pytest
 
-from ashfell.core.finish import LIBRARY, transmittance
+from ashfell.core.finish import LIBRARY, Finish, transmittance
 from ashfell.core.unit import build, read_unit
 from ashfell.pictures import trace
 from ashfell.pictures.settings import PictureSettings, SunByPlace, towards
@@ -16,11 +16,11 @@ from ashfell.pictures.sun import Sun, sun_at
 MST = timezone(timedelta(hours=-7))
 
 
-def seen_through(finish, looking=(0, 0, -1)):
+def seen_through(finish, looking=(0, 0, -1), glazing=None):
     """Mean radiance of a pane before a white board of radiance 1 in the dark, made as pictures are made."""
     import mitsuba as mi
 
-    pane = [part for part in build(read_unit({"width": "4000", "height": "4000"})) if part.role == "glass"]
+    pane = [part for part in build(read_unit({"width": "4000", "height": "4000", "glazing": glazing or {}})) if part.role == "glass"]
     board = mi.ScalarTransform4f().translate([2, 2, -5]).scale(50)
     white = {"type": "area", "radiance": {"type": "rgb", "value": 1.0}}
     eye = np.array([2, 2, 0]) - 1.5 * np.array(looking)
@@ -69,9 +69,13 @@ def test_at_a_slant_less_comes_through():
     assert seen_through(LIBRARY["clear-glass"], looking) == pytest.approx((1 - mean) / (1 + mean), rel=0.015)
 
 
-def test_a_tinted_pane_transmits_its_colour():
-    grey = LIBRARY["grey-glass"]
-    assert seen_through(grey) == pytest.approx(transmittance(grey.ior) * np.mean(grey.linear), rel=0.02)
+@pytest.mark.parametrize("thick", ["4", "8"])
+def test_a_tinted_pane_transmits_its_colour_by_its_thickness(thick):
+    """Bouguer, Lambert and Beer: a pane that lets half of what enters it through at 4 mm lets a quarter through at 8."""
+    half = Finish(name="Half", kind="glass", colour="#bcbcbc", roughness=0, transmission=1, thickness="4")
+    assert half.linear[0] == pytest.approx(0.5, abs=0.005)
+    expected = transmittance(half.ior) * half.linear[0] ** (float(thick) / 4)
+    assert seen_through(half, glazing={"thickness": thick}) == pytest.approx(expected, rel=0.02)
 
 
 def test_sun_of_the_worked_example():

@@ -12,21 +12,16 @@ sill. So a wall with thousands of openings costs 16 bytes a vertex, and no face 
 
 from __future__ import annotations
 
-import io
 import json
 import struct
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import lru_cache
-from math import pi
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
 
-from ashfell.core import finish as finishes
 from ashfell.core.base.address import stretches
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part
@@ -34,14 +29,11 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.solid.topology import alike
 from ashfell.core.surface import Surface, indexed
-from ashfell.core.texture import albedo
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.sash_uses import sashes_of
+from ashfell.formats.glb_materials import Materials, Textures, texture_jpeg
 
 Json = dict[str, Any]
-Textures = Callable[[Finish], bytes]
-"""One tile of a finish as JPEG."""
-
 FLOAT, ARRAY_BUFFER, ELEMENTS, REPEAT, LINEAR, MIPMAPS = 5126, 34962, 34963, 10497, 9729, 9987
 SHORT, LONG = 5123, 5125
 Y_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])
@@ -50,15 +42,6 @@ LEVEL = ("wall", "plate")
 """Roles of what lies along its own axes."""
 STRIDE = 16
 """Bytes of a vertex of what lies along its own axes."""
-
-
-@lru_cache(maxsize=64)
-def texture_jpeg(finish: Finish) -> bytes:
-    """One tile of a finish as JPEG, computed."""
-    size = 1024 if finish.texture is not None and finish.texture.pattern == "brick" else 512
-    held = io.BytesIO()
-    Image.fromarray(albedo(finish, size)).save(held, "JPEG", quality=88)
-    return held.getvalue()
 
 
 def write_unit(unit: Unit, own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg) -> bytes:
@@ -71,7 +54,7 @@ def write_unit(unit: Unit, own: Mapping[str, Finish] | None = None, textures: Te
     Refusal
         When a part has a finish that is not known.
     """
-    file, name = _File(own or {}, textures), unit.document.name
+    file, name = _file(own, textures), unit.document.name
     still = [part for part in unit.parts if not part.sash]
     definitions, uses = sashes_of(unit.layout, unit.parts)
     nodes = [file.node({"name": name, "mesh": file.mesh(name, still)})] if still else []
@@ -100,7 +83,7 @@ def write_scene(
     Refusal
         When a part has a finish that is not known.
     """
-    file = _File(own or {}, textures)
+    file = _file(own, textures)
     meshes = {key: file.mesh(key, parts) for key, parts in scene.definitions.items() if parts}
     inside: dict[str, list[Instance]] = defaultdict(list)
     for instance in scene.instances:
@@ -147,23 +130,20 @@ def _told(part: Part, primitive: int, first: int, count: int) -> Json:
     return found
 
 
+def _file(own: Mapping[str, Finish] | None, textures: Textures) -> _File:
+    return _File(Materials(own or {}, textures))
+
+
 @dataclass
 class _File:
     """A glTF file being written."""
 
-    own: Mapping[str, Finish]
-    textures_of: Textures
+    finishes: Materials
     nodes: list[Json] = field(default_factory=list)
     meshes: list[Json] = field(default_factory=list)
-    materials: list[Json] = field(default_factory=list)
-    textures: list[Json] = field(default_factory=list)
-    images: list[Json] = field(default_factory=list)
     accessors: list[Json] = field(default_factory=list)
     views: list[Json] = field(default_factory=list)
     binary: bytearray = field(default_factory=bytearray)
-    extensions: set[str] = field(default_factory=set)
-    material_of: dict[tuple[str, str], int] = field(default_factory=dict)
-    texture_of: dict[str, int] = field(default_factory=dict)
     scene: Json = field(default_factory=dict)
 
     def node(self, node: Json) -> int:
@@ -185,11 +165,12 @@ class _File:
         told: list[Json] = []
         by_finish: dict[str, list[Part]] = defaultdict(list)
         for part in parts:
-            if part.role not in LEVEL:
+            if part.role not in LEVEL or self.finishes.is_oblique(part.finish):
                 by_finish[part.finish].append(part)
         for finish, group in by_finish.items():
             self._turned(finish, group, primitives, told)
-        self._level([part for part in parts if part.role in LEVEL], primitives, told)
+        level = [part for part in parts if part.role in LEVEL and part.finish not in by_finish]
+        self._level(level, primitives, told)
         self.meshes.append({"name": name, "primitives": primitives, "extras": {"parts": told}})
         return len(self.meshes) - 1
 
@@ -204,13 +185,14 @@ class _File:
             triangles.append(one.triangles + corner)
             told.append(_told(part, len(primitives), first, len(one.triangles)))
             first, corner = first + len(one.triangles), corner + len(one.positions)
+        places = np.concatenate([one.texture for one in shown])
         attributes = {
             "POSITION": self._values(np.concatenate([one.positions for one in shown]) / 1000, "VEC3", bounded=True),
             "NORMAL": self._values(np.concatenate([one.normals for one in shown]), "VEC3"),
-            "TEXCOORD_0": self._values(np.concatenate([one.texture for one in shown]) * (1.0, -1.0), "VEC2"),
+            "TEXCOORD_0": self._values(self.finishes.laid(finish, places), "VEC2"),
         }
         indices = self._indices(np.concatenate(triangles), corner)
-        primitives.append({"attributes": attributes, "indices": indices, "material": self.material(finish)})
+        primitives.append({"attributes": attributes, "indices": indices, "material": self.finishes.material(finish)})
 
     def _level(self, parts: Sequence[Part], primitives: list[Json], told: list[Json]) -> None:
         """Parts that lie along their own axes: one buffer of vertices for all, those at one place being one, and a
@@ -226,7 +208,7 @@ class _File:
         read: dict[int, int] = {}
         starts = np.cumsum([0, *(len(part.solid.vertices) for part in parts)])
         for finish in dict.fromkeys(part.finish for part in parts):
-            textured = finishes.find(finish, self.own).texture is not None
+            textured = self.finishes.find(finish).texture is not None
             for axis in (2, 0, 1):
                 held = self._looking(parts, starts, finish, axis, len(primitives), told)
                 if not len(held):
@@ -240,7 +222,7 @@ class _File:
                 laid = ("level" if axis == 2 else "turned") if textured else ""
                 indices = self._indices(number[held].astype(np.int64), len(data))
                 primitives.append(
-                    {"attributes": attributes, "indices": indices, "material": self.material(finish, laid)}
+                    {"attributes": attributes, "indices": indices, "material": self.finishes.material(finish, laid)}
                 )
 
     def _looking(
@@ -289,57 +271,19 @@ class _File:
         self.binary.extend(data)
         return len(self.views) - 1
 
-    # --- finishes
-
-    def material(self, key: str, laid: str = "") -> int:
-        """A finish; ``laid`` says how texture coordinates of what lies along its own axes are to be read."""
-        if (key, laid) not in self.material_of:
-            self.material_of[key, laid] = len(self.materials)
-            self.materials.append(self._material(key, finishes.find(key, self.own), laid))
-        return self.material_of[key, laid]
-
-    def _material(self, key: str, finish: Finish, laid: str) -> Json:
-        surface_of: Json = {"metallicFactor": finish.metallic, "roughnessFactor": finish.roughness}
-        if finish.texture is None:
-            surface_of["baseColorFactor"] = [*finish.linear, 1.0]
-        else:
-            surface_of["baseColorTexture"] = self.texture(key, finish, laid)
-        material: Json = {"name": key, "pbrMetallicRoughness": surface_of}
-        if finish.transmits:
-            material["extensions"] = {
-                "KHR_materials_transmission": {"transmissionFactor": finish.transmission},
-                "KHR_materials_ior": {"ior": finish.ior},
-            }
-            self.extensions.update(material["extensions"])
-        return material
-
-    def texture(self, key: str, finish: Finish, laid: str) -> Json:
-        assert finish.texture is not None
-        if key not in self.texture_of:
-            self.images.append({"bufferView": self.view(self.textures_of(finish)), "mimeType": "image/jpeg"})
-            self.textures.append({"sampler": 0, "source": len(self.images) - 1})
-            self.texture_of[key] = len(self.textures) - 1
-        self.extensions.add("KHR_texture_transform")
-        scale = 1 / finish.texture.tile
-        # What is laid level reads (u, v): v is turned over as images run downwards; turned it reads (v, w) or (w, u),
-        # second first.
-        transform: Json = {"scale": [scale, -scale if laid == "level" else scale]}
-        transform |= {"rotation": round(pi / 2, 12)} if laid == "turned" else {}
-        return {"index": self.texture_of[key], "extensions": {"KHR_texture_transform": transform}}
-
     def bytes(self) -> bytes:
         self.binary.extend(b"\0" * (-len(self.binary) % 4))
         sampler = {"magFilter": LINEAR, "minFilter": MIPMAPS, "wrapS": REPEAT, "wrapT": REPEAT}
         tables = {
             "nodes": self.nodes,
             "meshes": self.meshes,
-            "materials": self.materials,
-            "textures": self.textures,
-            "images": self.images,
+            "materials": self.finishes.materials,
+            "textures": self.finishes.textures,
+            "images": [{"bufferView": self.view(one), "mimeType": "image/jpeg"} for one in self.finishes.images],
             "accessors": self.accessors,
             "bufferViews": self.views,
-            "extensionsUsed": sorted(self.extensions),
-            "samplers": [sampler] if self.textures else [],
+            "extensionsUsed": sorted(self.finishes.extensions),
+            "samplers": [sampler] if self.finishes.textures else [],
             "buffers": [{"byteLength": len(self.binary)}] if self.binary else [],
         }
         content = {"asset": {"version": "2.0", "generator": "Ashfell"}, "scene": 0}

@@ -6,13 +6,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.finish import Finish
-from ashfell.core.texture import albedo
+from ashfell.core.finish.texture import albedo, detail, laid
 
 PAPER = np.array([0.945, 0.937, 0.918])
 BALL = 0.42
 """Radius of the ball as a share of the swatch."""
 METRES = 0.6
 """Diameter of the ball."""
+LARGER = 2.5
+"""How much larger the ball is of what is laid piece by piece."""
 
 
 def swatch(finish: Finish, size: int = 160) -> NDArray[np.uint8]:
@@ -48,11 +50,16 @@ def _opaque(finish: Finish, normal: NDArray[np.float64]) -> NDArray[np.float64]:
 
 def _colours(finish: Finish, normal: NDArray[np.float64]) -> NDArray[np.float64]:
     pixels = albedo(finish, 512).astype(float) / 255
-    tile = finish.texture.tile if finish.texture else 1.0
-    scale = METRES * (2.5 if finish.texture and finish.texture.pattern == "brick" else 1.0) / tile
-    along = np.arcsin(np.clip(normal[..., 0], -1, 1)) / np.pi * scale
-    across = np.arcsin(np.clip(normal[..., 1], -1, 1)) / np.pi * scale
-    return np.asarray(pixels[(-across * 512).astype(int) % 512, (along * 512).astype(int) % 512])
+    if finish.texture is None:
+        return np.asarray(np.broadcast_to(pixels[0, 0], normal.shape))
+    size = METRES * (LARGER if detail(finish) > 512 else 1.0)
+    places = np.arcsin(np.clip(normal[..., :2], -1, 1)) / np.pi * size
+    matrix = laid(finish.texture)
+    tiles = places @ matrix[:, :2].T + matrix[:, 2]
+    rows, columns = pixels.shape[:2]
+    return np.asarray(
+        pixels[(-tiles[..., 1] * rows).astype(int) % rows, (tiles[..., 0] * columns).astype(int) % columns]
+    )
 
 
 def _glass(finish: Finish, normal: NDArray[np.float64], backdrop: NDArray[np.float64]) -> NDArray[np.float64]:

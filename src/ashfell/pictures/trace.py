@@ -20,7 +20,7 @@ from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part, bounds
 from ashfell.core.surface import surface
-from ashfell.core.texture import albedo
+from ashfell.pictures.materials import bsdf, colour
 from ashfell.pictures.settings import PictureSettings, towards
 
 if mi.variant() is None:
@@ -77,7 +77,7 @@ class Tracer:
         Surfaces are made to shine in the colour that stands for them; clear glass is left out, so that what is behind
         it keeps its edges.
         """
-        seen = [part for part in self._parts if not _is_sheet(finishes.find(part.finish, self._own))]
+        seen = [part for part in self._parts if not finishes.find(part.finish, self._own).is_sheet]
         layers = [self._shining(seen, of) for of in ("albedo", "normal")]
         hit = layers[1].any(axis=-1, keepdims=True)
         return np.concatenate([layers[0], np.where(hit, layers[1] * 2 - 1, 0)], axis=-1).astype(np.float32)
@@ -157,25 +157,30 @@ def _ground(settings: PictureSettings, parts: list[Part], own: Mapping[str, Fini
 
 def meshes(parts: Iterable[Part], own: Mapping[str, Finish] | None = None, shining: str = "") -> dict[str, mi.Mesh]:
     """One mesh for each finish, metres; ``shining`` gives them light of their ``albedo`` or ``normal`` instead."""
-    by_finish: dict[str, list[Part]] = defaultdict(list)
+    groups: dict[tuple[str, float], list[Part]] = defaultdict(list)
     for part in parts:
-        by_finish[part.finish].append(part)
+        finish = finishes.find(part.finish, own)
+        groups[part.finish, _thick(part) if finish.transmits and finish.thickness else 0.0].append(part)
     return {
-        f"mesh-{key}": _mesh(key, group, finishes.find(key, own), shining) for key, group in sorted(by_finish.items())
+        f"mesh-{key}-{thick:g}" if thick else f"mesh-{key}": _mesh(key, group, finishes.find(key, own), thick, shining)
+        for (key, thick), group in sorted(groups.items())
     }
 
 
-def _is_sheet(finish: Finish) -> bool:
-    return finish.transmits and finish.roughness == 0
+def _thick(part: Part) -> float:
+    """How thick a pane is, across the face that most of it looks out of, to a hundredth of a mm."""
+    kept = _larger_face(part)
+    normal = part.solid.normals[kept].mean(axis=0)
+    return float(np.round(np.ptp(part.solid.vertices @ (normal / np.linalg.norm(normal))), 2))
 
 
-def _mesh(key: str, parts: list[Part], finish: Finish, shining: str) -> mi.Mesh:
-    pieces = [_corners(part, _is_sheet(finish)) for part in parts]
+def _mesh(key: str, parts: list[Part], finish: Finish, thick: float, shining: str) -> mi.Mesh:
+    pieces = [_corners(part, finish.is_sheet) for part in parts]
     positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]).astype(np.float32) for k in range(3))
     props = mi.Properties()
-    props["mesh_bsdf"] = mi.load_dict({"type": "diffuse"} if shining else bsdf(finish))
+    props["mesh_bsdf"] = mi.load_dict({"type": "diffuse"} if shining else bsdf(finish, thick=thick))
     if shining == "albedo":
-        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": _colour(finish, 1.0)})
+        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": colour(finish, 1.0)})
     elif shining:
         radiance = {"type": "mesh_attribute", "name": "vertex_normal_colour"}
         props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": radiance})
@@ -208,39 +213,3 @@ def _larger_face(part: Part) -> NDArray[np.bool_]:
     alike = normals @ normals.T > 0.999
     main = normals[int(np.argmax(alike @ areas))]
     return np.asarray(normals @ main > FACING)
-
-
-def bsdf(finish: Finish, span: float = 1.0) -> dict[str, Any]:
-    """How a finish scatters light; ``span`` is what the surface's texture coordinates from 0 to 1 stand for, m."""
-    if finish.transmits:
-        tint = {"type": "rgb", "value": list(finish.linear)}
-        if finish.roughness == 0:
-            return {"type": "thindielectric", "int_ior": finish.ior, "specular_transmittance": tint}
-        return {
-            "type": "roughdielectric",
-            "distribution": "ggx",
-            "alpha": max(0.001, finish.roughness**2),
-            "int_ior": finish.ior,
-            "specular_transmittance": {"type": "rgb", "value": [value**0.5 for value in finish.linear]},
-        }
-    return {
-        "type": "twosided",
-        "inner": {
-            "type": "principled",
-            "base_color": _colour(finish, span),
-            "roughness": max(0.03, finish.roughness),
-            "metallic": finish.metallic,
-        },
-    }
-
-
-def _colour(finish: Finish, span: float) -> dict[str, Any]:
-    if finish.texture is None:
-        return {"type": "rgb", "value": list(finish.linear)}
-    scale = span / finish.texture.tile
-    return {
-        "type": "bitmap",
-        "bitmap": mi.Bitmap(albedo(finish, 1024)[::-1].copy()),
-        "wrap_mode": "repeat",
-        "to_uv": mi.ScalarTransform4f().scale([scale, scale, 1]),
-    }

@@ -8,8 +8,8 @@ from functools import lru_cache
 from pathlib import Path
 
 from ashfell.core.finish import Finish
-from ashfell.core.texture import VERSION
-from ashfell.formats.glb import texture_jpeg
+from ashfell.core.finish.texture import VERSION
+from ashfell.formats.glb_materials import Of, texture_jpeg
 
 
 def folder() -> Path:
@@ -20,18 +20,18 @@ def folder() -> Path:
     return Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "ashfell"
 
 
-@lru_cache(maxsize=64)
-def jpeg(finish: Finish) -> bytes:
-    """One tile of a finish as JPEG, from the folder where it was made before.
+@lru_cache(maxsize=128)
+def jpeg(finish: Finish, of: Of = "colour") -> bytes:
+    """One tile of a finish as JPEG, its colour, normals or roughness, from the folder where it was made before.
 
     Where nothing can be kept it is made each time.
     """
-    name = hashlib.sha256(f"{VERSION} {finish.model_dump_json()}".encode()).hexdigest()[:32]
+    name = hashlib.sha256(f"{VERSION} {of} {finish.model_dump_json()}".encode()).hexdigest()[:32]
     kept = folder() / f"{name}.jpg"
     try:
         return kept.read_bytes()
     except OSError:
-        made = texture_jpeg(finish)
+        made = texture_jpeg(finish, of)
     try:
         kept.parent.mkdir(parents=True, exist_ok=True)
         new = kept.with_suffix(f".{os.getpid()}.new")

@@ -8,6 +8,7 @@ from typing import Any, Literal
 from django.conf import settings
 from django.db import models, transaction
 from django.utils.text import slugify
+from pydantic import BaseModel
 
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES, Style
@@ -18,6 +19,7 @@ from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import STEPS, upgraded
 
 Data = dict[str, Any]
+MODELS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
 RESERVED = ("new", "take-in", "start", "compare")
 """Words that stand in addresses where a record's key does."""
 
@@ -253,7 +255,7 @@ class Revision(models.Model):
         is kept from then on has them."""
         if self.data.get("format") not in STEPS:
             return dict(upgraded(self.data))
-        model = UnitDocument if self.record.kind == Record.Kind.UNIT else SiteDocument
+        model = MODELS[self.record.kind]
         fresh = upgraded(self.data)
         try:
             return dump(read(model, fresh))

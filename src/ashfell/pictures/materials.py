@@ -1,0 +1,104 @@
+"""How light meets finishes, for the tracer: clear glass as the sheet it is, other glass as the solid, all else as a
+body with its texture, its relief, varnish and sheen.
+
+A relief has its true depth: at a slope of one in one the surface looks 45 degrees aside.
+"""
+
+from __future__ import annotations
+
+from math import cos, radians, sin
+from typing import Any
+
+import mitsuba as mi
+import numpy as np
+from numpy.typing import NDArray
+
+from ashfell.core.finish import Finish, Texture
+from ashfell.core.finish.texture import albedo, detail, laid, normals, roughness
+
+if mi.variant() is None:
+    mi.set_variant("scalar_rgb")
+
+Plugin = dict[str, Any]
+SMOOTHEST = 0.03
+"""The least roughness of a body: a smaller one makes noise without a difference that is seen."""
+
+
+def bsdf(finish: Finish, span: float = 1.0, thick: float = 0.0) -> Plugin:
+    """How a finish scatters light; ``span`` is what the surface's texture coordinates from 0 to 1 stand for, m,
+    ``thick`` how thick a pane of it is, mm."""
+    if finish.transmits:
+        return _pane(finish, span, thick)
+    return {"type": "twosided", "inner": _in_relief(finish, span, _body(finish, span))}
+
+
+def _pane(finish: Finish, span: float, thick: float) -> Plugin:
+    tint = finish.through(thick) if thick else finish.linear
+    if finish.is_sheet:
+        return {"type": "thindielectric", "int_ior": finish.ior, "specular_transmittance": _rgb(tint)}
+    # A solid is entered and left: each of its surfaces lets half of the tint through.
+    half = {"int_ior": finish.ior, "specular_transmittance": _rgb(tuple(value**0.5 for value in tint))}
+    if finish.roughness:
+        alpha = max(0.001, finish.roughness**2)
+        return _in_relief(finish, span, {"type": "roughdielectric", "distribution": "ggx", "alpha": alpha} | half)
+    return _in_relief(finish, span, {"type": "dielectric"} | half)
+
+
+def _body(finish: Finish, span: float) -> Plugin:
+    rough = roughness(finish)
+    found: Plugin = {
+        "type": "principled",
+        "base_color": colour(finish, span),
+        "roughness": max(SMOOTHEST, finish.roughness),
+        "metallic": finish.metallic,
+    }
+    if rough is not None and finish.texture:
+        held = np.maximum(rough, SMOOTHEST).astype(np.float32)[..., None]
+        found["roughness"] = bitmap(held, finish.texture, span, raw=True)
+    if finish.varnish:
+        found |= {"clearcoat": finish.varnish, "clearcoat_gloss": 0.95}
+    if finish.sheen:
+        found |= {"sheen": finish.sheen, "sheen_tint": 0.5}
+    return found
+
+
+def _in_relief(finish: Finish, span: float, inner: Plugin) -> Plugin:
+    """What has a relief looks as its normals do. (A bump map would say the same; the tracer's makes bodies that are no
+    numbers where they are seen at a slant.)"""
+    texture, ways = finish.texture, normals(finish, detail(finish))
+    if texture is None or ways is None:
+        return inner
+    turn = radians(texture.turn)
+    x, y = ways[..., 0] * cos(turn) - ways[..., 1] * sin(turn), ways[..., 0] * sin(turn) + ways[..., 1] * cos(turn)
+    held = ((np.stack([x, y, ways[..., 2]], axis=-1) + 1) / 2).astype(np.float32)
+    return {"type": "normalmap", "normalmap": bitmap(held, texture, span, raw=True), "bsdf": inner}
+
+
+def colour(finish: Finish, span: float) -> Plugin:
+    """The colour of a body, from its texture where it has one."""
+    if finish.texture is None:
+        return _rgb(finish.linear)
+    return bitmap(albedo(finish, max(1024, detail(finish))), finish.texture, span)
+
+
+def bitmap(pixels: NDArray[Any], texture: Texture, span: float, raw: bool = False) -> Plugin:
+    """An image of one tile, laid as its texture says; ``raw`` are numbers, not colours."""
+    return {
+        "type": "bitmap",
+        "bitmap": mi.Bitmap(np.ascontiguousarray(pixels[::-1])),
+        "raw": raw,
+        "wrap_mode": "repeat",
+        "to_uv": _to_uv(texture, span),
+    }
+
+
+def _to_uv(texture: Texture, span: float) -> Any:
+    matrix = laid(texture)
+    whole = np.eye(4)
+    whole[:2, :2] = matrix[:, :2] * span
+    whole[:2, 3] = matrix[:, 2]
+    return mi.ScalarTransform4f(whole.tolist())
+
+
+def _rgb(values: tuple[float, ...]) -> Plugin:
+    return {"type": "rgb", "value": [float(value) for value in values]}
