@@ -20,7 +20,11 @@ def seen_through(finish, looking=(0, 0, -1), glazing=None):
     """Mean radiance of a pane before a white board of radiance 1 in the dark, made as pictures are made."""
     import mitsuba as mi
 
-    pane = [part for part in build(read_unit({"width": "4000", "height": "4000", "glazing": glazing or {}})) if part.role == "glass"]
+    pane = [
+        part
+        for part in build(read_unit({"width": "4000", "height": "4000", "glazing": glazing or {}}))
+        if part.role == "glass"
+    ]
     board = mi.ScalarTransform4f().translate([2, 2, -5]).scale(50)
     white = {"type": "area", "radiance": {"type": "rgb", "value": 1.0}}
     eye = np.array([2, 2, 0]) - 1.5 * np.array(looking)
@@ -71,7 +75,7 @@ def test_at_a_slant_less_comes_through():
 
 @pytest.mark.parametrize("thick", ["4", "8"])
 def test_a_tinted_pane_transmits_its_colour_by_its_thickness(thick):
-    """Bouguer, Lambert and Beer: a pane that lets half of what enters it through at 4 mm lets a quarter through at 8."""
+    """Bouguer, Lambert and Beer: what lets half of what enters it through at 4 mm lets a quarter through at 8."""
     half = Finish(name="Half", kind="glass", colour="#bcbcbc", roughness=0, transmission=1, thickness="4")
     assert half.linear[0] == pytest.approx(0.5, abs=0.005)
     expected = transmittance(half.ior) * half.linear[0] ** (float(thick) / 4)
@@ -139,3 +143,72 @@ def test_sunlight_comes_in_through_a_window_and_is_weakened_by_its_glass():
 
     with_glass, without = floor("clear-glass"), floor("none")
     assert 0.80 < with_glass / without < 0.95
+
+
+WHITE = {"name": "White", "colour": "#ffffff"}
+FURNACE = {
+    "dull paint": Finish(kind="paint", roughness=1, **WHITE),
+    "paint": Finish(kind="paint", roughness=0.4, **WHITE),
+    "glossy paint": Finish(kind="paint", roughness=0, **WHITE),
+    "varnished": Finish(kind="timber", roughness=0.5, varnish=1, **WHITE),
+    "cloth": Finish(kind="fabric", roughness=0.9, sheen=1, **WHITE),
+    "metal": Finish(kind="metal", roughness=0.3, metallic=1, **WHITE),
+    "half metal": Finish(kind="metal", roughness=0.2, metallic=0.5, **WHITE),
+} | {key: LIBRARY[key] for key in ("clear-glass", "frosted-glass", "reeded-glass", "river-brick", "white-tile")}
+
+
+@pytest.mark.parametrize("name", FURNACE)
+def test_no_finish_gives_back_more_than_it_gets(name):
+    """The furnace test: a ball under a sky of radiance 1 everywhere looks no brighter than 1, at no angle, to 1 %."""
+    import mitsuba as mi
+
+    from ashfell.pictures.materials import bsdf
+    from ashfell.pictures.preview import _ball
+
+    film = {"type": "hdrfilm", "width": 12, "height": 12, "rfilter": {"type": "box"}, "pixel_format": "rgb"}
+    view = mi.ScalarTransform4f().look_at(origin=[0, -1, 0], target=[0, 0, 0], up=[0, 0, 1])
+    scene = mi.load_dict(
+        {
+            "type": "scene",
+            "integrator": {"type": "path", "max_depth": 40, "rr_depth": 50},
+            "ball": trace.mesh_of("ball", *_ball((0, 0, 0), 0.1), bsdf(FURNACE[name])),
+            "sky": {"type": "constant", "radiance": 1.0},
+            "sensor": {"type": "perspective", "fov": 11, "to_world": view, "film": film},
+        }
+    )
+    seen = np.array(mi.render(scene, spp=512, seed=1))[..., :3]
+    away = np.hypot(*(np.mgrid[:12, :12] - 5.5))
+    for low, high in ((0, 2), (2, 4), (4, 5.2)):
+        assert 0.05 < seen[(away >= low) & (away < high)].mean() <= 1.01
+
+
+def test_a_relief_of_45_degrees_looks_45_degrees_aside(monkeypatch):
+    """Lambert's cosine: a flight that rises as far as it goes, lit from straight above, gets cos 45° of the light."""
+    import mitsuba as mi
+
+    from ashfell.core.finish import images
+    from ashfell.pictures.materials import bsdf
+
+    flight = np.linspace(0, 255, 256, endpoint=False).round().astype(np.uint8)[None, :, None]
+    monkeypatch.setattr(images, "_SOURCES", [lambda key: np.tile(flight, (256, 1, 3))])
+    maps = {"height": "cd" * 32}
+    texture = {"pattern": "image", "width": "1 m", "height": "1 m", "depth": "1 m", "maps": maps}
+    grey = {"name": "Grey", "kind": "plaster", "colour": "#767676", "roughness": 1}
+    corners = np.array([(0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 0, 0), (1, 1, 0), (0, 1, 0)], dtype=float)
+
+    def lit(finish):
+        up = np.tile((0.0, 0.0, 1.0), (6, 1))
+        view = mi.ScalarTransform4f().look_at(origin=[0.4, 0.5, 9], target=[0.4, 0.5, 0], up=[0, 1, 0])
+        film = {"type": "hdrfilm", "width": 8, "height": 8, "rfilter": {"type": "box"}, "pixel_format": "rgb"}
+        scene = mi.load_dict(
+            {
+                "type": "scene",
+                "integrator": {"type": "direct"},
+                "plate": trace.mesh_of("plate", corners, up, corners[:, :2], bsdf(finish)),
+                "sun": {"type": "directional", "direction": [0, 0, -1], "irradiance": 1.0},
+                "sensor": {"type": "perspective", "fov": 1, "to_world": view, "film": film},
+            }
+        )
+        return np.array(mi.render(scene, spp=64, seed=1))[..., :3].mean()
+
+    assert lit(Finish(**grey, texture=texture)) / lit(Finish(**grey)) == pytest.approx(np.cos(np.radians(45)), rel=0.08)

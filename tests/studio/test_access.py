@@ -32,13 +32,13 @@ def of_project(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     revision = project.units.get(key="stair-window").current_id
     filled = {"project": project.pk, "key": "stair-window", "way": "undo", "picture": picture.pk, "revision": revision}
-    filled |= {"chosen": "round", "item": "marsh-1", "version": 1}
+    filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still"}
     for name, route in routes():
         if name not in OPEN | OWN_ONLY:
             wanted = re.findall(r"<(?:\w+:)?(\w+)>", route)
             assert "project" in wanted, f"{name} is not of a project: say in OWN_ONLY or OPEN for whom it is"
             assert filled.keys() >= set(wanted), f"{name} needs a value for {set(wanted) - filled.keys()}"
-            values = filled | ({"key": "ash-timber"} if name in ("swatch", "finish", "finish-copy") else {})
+            values = filled | ({"key": "ash-timber"} if name == "swatch" or name.startswith("finish") else {})
             yield name, reverse(name, kwargs={key: values[key] for key in wanted})
 
 

@@ -150,29 +150,6 @@ def test_an_empty_project_is_told_what_to_do(signed_in):
     assert signed_in.get(started.url + "site.glb").content[:4] == b"glTF"
 
 
-def test_own_finishes_are_copied_and_changed_once_for_all(signed_in, project):
-    copied = signed_in.post(reverse("finish-copy", args=[project.pk, "ash-timber"]))
-    own = project.finishes.get()
-    form = {
-        "name": "River ash",
-        "colour": "#c0a070",
-        "roughness": "0.3",
-        "metallic": "0",
-        "transmission": "0",
-        "ior": "1.5",
-        "second": "#907040",
-        "tile": "1.2",
-        "base": own.current_id,
-    }
-    assert signed_in.post(copied.url, form | {"roughness": "rough"}).status_code == 422
-    assert signed_in.post(copied.url, form).status_code == 302
-    own.refresh_from_db()
-    assert own.data["texture"]["tile"] == 1.2
-    page = signed_in.get(reverse("unit", args=[project.pk, "stair-window"])).content.decode()
-    assert "River ash" in page
-    assert signed_in.get(reverse("swatch", args=[project.pk, own.key])).content[:4] == b"\x89PNG"
-
-
 def test_a_unit_is_duplicated_and_taken_in_from_its_own_document(signed_in, project):
     from django.core.files.uploadedfile import SimpleUploadedFile
 

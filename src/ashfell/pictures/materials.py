@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.finish import Finish, Texture
+from ashfell.core.finish.document import to_srgb
 from ashfell.core.finish.texture import albedo, detail, laid, normals, roughness
 
 if mi.variant() is None:
@@ -22,6 +23,8 @@ if mi.variant() is None:
 Plugin = dict[str, Any]
 SMOOTHEST = 0.03
 """The least roughness of a body: a smaller one makes noise without a difference that is seen."""
+GLOSS, VARNISHED, CLOTHED = 0.07, 0.03, 0.02
+"""How much the gloss of a body, its varnish and its sheen give back at most, beside its colour."""
 
 
 def bsdf(finish: Finish, span: float = 1.0, thick: float = 0.0) -> Plugin:
@@ -76,9 +79,19 @@ def _in_relief(finish: Finish, span: float, inner: Plugin) -> Plugin:
 
 def colour(finish: Finish, span: float) -> Plugin:
     """The colour of a body, from its texture where it has one."""
+    most = _most(finish)
     if finish.texture is None:
-        return _rgb(finish.linear)
-    return bitmap(albedo(finish, max(1024, detail(finish))), finish.texture, span)
+        return _rgb(tuple(min(value, most) for value in finish.linear))
+    pixels = np.minimum(albedo(finish, max(1024, detail(finish))), round(to_srgb(most) * 255)).astype(np.uint8)
+    return bitmap(pixels, finish.texture, span)
+
+
+def _most(finish: Finish) -> float:
+    """The most that the body of a finish may reflect: with the gloss over it no more comes back than comes in."""
+    if finish.transmits:
+        return 1.0
+    gloss = GLOSS + VARNISHED * finish.varnish + CLOTHED * finish.sheen
+    return 1.0 - (1.0 - finish.metallic) * gloss
 
 
 def bitmap(pixels: NDArray[Any], texture: Texture, span: float, raw: bool = False) -> Plugin:

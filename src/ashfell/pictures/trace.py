@@ -19,8 +19,9 @@ from numpy.typing import NDArray
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part, bounds
+from ashfell.core.plane.points import Floats
 from ashfell.core.surface import surface
-from ashfell.pictures.materials import bsdf, colour
+from ashfell.pictures.materials import Plugin, bsdf, colour
 from ashfell.pictures.settings import PictureSettings, towards
 
 if mi.variant() is None:
@@ -176,21 +177,36 @@ def _thick(part: Part) -> float:
 
 def _mesh(key: str, parts: list[Part], finish: Finish, thick: float, shining: str) -> mi.Mesh:
     pieces = [_corners(part, finish.is_sheet) for part in parts]
-    positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]).astype(np.float32) for k in range(3))
+    positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]) for k in range(3))
+    scatters = {"type": "diffuse"} if shining else bsdf(finish, thick=thick)
+    shines: dict[str, Any] | None = None
+    if shining:
+        own = colour(finish, 1.0) if shining == "albedo" else {"type": "mesh_attribute", "name": NORMAL_COLOUR}
+        shines = {"type": "area", "radiance": own}
+    return mesh_of(key, positions / 1000, normals, texture, scatters, shines)
+
+
+NORMAL_COLOUR = "vertex_normal_colour"
+
+
+def mesh_of(
+    key: str, positions: Floats, normals: Floats, texture: Floats, scatters: Plugin, shines: Plugin | None = None
+) -> mi.Mesh:
+    """A mesh of triangles by their corners, (3n, 3), (3n, 3) and (3n, 2), metres; what ``shines`` may ask for the
+    colour of its normals."""
     props = mi.Properties()
-    props["mesh_bsdf"] = mi.load_dict({"type": "diffuse"} if shining else bsdf(finish, thick=thick))
-    if shining == "albedo":
-        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": colour(finish, 1.0)})
-    elif shining:
-        radiance = {"type": "mesh_attribute", "name": "vertex_normal_colour"}
-        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": radiance})
-    mesh = mi.Mesh(key, len(positions), len(positions) // 3, props=props, has_vertex_texcoords=True)
-    if shining == "normal":
-        mesh.add_attribute("vertex_normal_colour", 3, np.ravel(normals / 2 + 0.5).tolist())
+    props["mesh_bsdf"] = mi.load_dict(scatters)
+    if shines:
+        props["mesh_emitter"] = mi.load_dict(shines)
+    count = len(positions)
+    mesh = mi.Mesh(key, count, count // 3, props=props, has_vertex_normals=True, has_vertex_texcoords=True)
+    if shines and "name" in shines["radiance"]:
+        mesh.add_attribute(NORMAL_COLOUR, 3, np.ravel(normals / 2 + 0.5).astype(np.float32).tolist())
     parameters = mi.traverse(mesh)
-    parameters["vertex_positions"] = np.ravel(positions / 1000)
-    parameters["vertex_texcoords"] = np.ravel(texture)
-    parameters["faces"] = np.arange(len(positions), dtype=np.uint32)
+    parameters["vertex_positions"] = np.ravel(positions).astype(np.float32)
+    parameters["vertex_normals"] = np.ravel(normals).astype(np.float32)
+    parameters["vertex_texcoords"] = np.ravel(texture).astype(np.float32)
+    parameters["faces"] = np.arange(count, dtype=np.uint32)
     parameters.update()
     return mesh
 

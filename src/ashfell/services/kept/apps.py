@@ -3,6 +3,7 @@
 from django.apps import AppConfig
 
 from ashfell.core.base.registry import search_all
+from ashfell.core.finish.images import offer
 
 
 class KeptConfig(AppConfig):
@@ -10,5 +11,8 @@ class KeptConfig(AppConfig):
     label = "projects"
 
     def ready(self) -> None:
-        """All kinds are there before threads begin to ask for them."""
+        """All kinds are there before threads begin to ask for them; textures may ask for the images that are kept."""
+        from ashfell.services.kept.models import held
+
         search_all()
+        offer(held)

@@ -14,9 +14,11 @@ from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES, Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
+from ashfell.core.finish.images import Pixels
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import STEPS, upgraded
+from ashfell.services.images import pixels_of
 
 Data = dict[str, Any]
 MODELS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
@@ -228,6 +230,12 @@ class Asset(models.Model):
         key = hashlib.sha256(content).hexdigest()
         cls.objects.get_or_create(key=key, defaults={"content": content})
         return key
+
+
+def held(key: str) -> Pixels | None:
+    """The pixels of an image that is kept, for textures."""
+    found = Asset.objects.filter(pk=key).first()
+    return pixels_of(bytes(found.content)) if found else None
 
 
 class Revision(models.Model):

@@ -25,7 +25,7 @@ class Slot:
     entry: str
     value: str
     label: str
-    kind: Literal["length", "number", "choice", "text"] = "length"
+    kind: Literal["length", "number", "choice", "text", "colour"] = "length"
     options: Options = ()
     title: str = ""
     """Its exact size, and how it was typed, where that differs from what is shown."""
@@ -37,7 +37,7 @@ class Slot:
     @property
     def size(self) -> int:
         """How many figures it needs room for."""
-        return max(3, len(self.value or self.hint) + 1)
+        return max(8 if self.kind == "colour" else 3, len(self.value or self.hint) + 1)
 
     @property
     def said(self) -> str:
@@ -120,6 +120,10 @@ class Writer:
     def choice(self, entry: str, value: str, options: Mapping[str, str], label: str) -> Slot:
         """A slot for one of some words."""
         return Slot(entry, value, label, "choice", tuple(options.items()))
+
+    def colour(self, entry: str, value: str, label: str) -> Slot:
+        """A slot for a colour, ``#rrggbb``."""
+        return Slot(entry, value, label, "colour")
 
     def finish(self, entry: str, value: str | None, label: str, own: bool = True) -> Slot:
         """A slot for a finish; where it is one's ``own`` it may be that of the role."""

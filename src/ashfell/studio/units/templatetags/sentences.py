@@ -20,7 +20,15 @@ def spoken(part: str | Slot | Action) -> SafeString:
         return escape(part)
     if isinstance(part, Action):
         return _button(part)
-    return _choice(part) if part.kind == "choice" else _input(part)
+    if part.kind == "choice":
+        return _choice(part)
+    return _colour(part) if part.kind == "colour" else _input(part)
+
+
+def _colour(entry: Slot) -> SafeString:
+    """A colour is picked, or typed beside that."""
+    picker = '<input class="entry" type="color" data-entry="{}" value="{}" aria-label="{}, picked"> {}'
+    return format_html(picker, entry.entry, entry.value, entry.label, _input(entry))
 
 
 def _choice(entry: Slot) -> SafeString:

@@ -1,0 +1,92 @@
+"""Images of textures: what somebody brings becomes a plain PNG of a sensible size, read in a process of its own.
+
+Run as a module it reads an image on its standard input and writes the PNG.
+"""
+
+from __future__ import annotations
+
+import io
+import sys
+from typing import IO, Any
+
+import numpy as np
+from PIL import Image, UnidentifiedImageError
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.finish.images import Pixels
+from ashfell.services import bounded
+
+LARGEST_FILE = 24 * 2**20
+MOST_PIXELS = 40_000_000
+KEPT = (2048, 2048)
+"""The size it is kept in at most, pixels."""
+FORMATS = ("PNG", "JPEG")
+EXR = b"\x76\x2f\x31\x01"
+"""What an OpenEXR file begins with."""
+
+
+def brought(file: IO[Any] | None, size: int) -> bytes:
+    """A PNG of an image that somebody brings: without anything but its pixels, at most as large as is kept.
+
+    Raises
+    ------
+    Refusal
+        When there is none, it is too large, or cannot be read.
+    """
+    if file is None or size > LARGEST_FILE:
+        told = f"Choose a PNG, JPEG or EXR of at most {LARGEST_FILE // 2**20} MiB."
+        raise Refusal("file", "an image", told)
+    content = file.read()
+    memory = bounded.MEMORY * (3 if content.startswith(EXR) else 1)
+    return bounded.run("ashfell.services.images", content, memory=memory)
+
+
+def pixels_of(content: bytes) -> Pixels:
+    """The pixels (h, w, 3) of a PNG that is kept."""
+    with Image.open(io.BytesIO(content), formats=("PNG",)) as image:
+        return np.asarray(image.convert("RGB"), dtype=np.uint8)
+
+
+def _read(content: bytes) -> Image.Image:
+    if content.startswith(EXR):
+        return Image.fromarray(_from_exr(content))
+    image = Image.open(io.BytesIO(content), formats=FORMATS)
+    if image.width * image.height > MOST_PIXELS:
+        raise ValueError(f"{image.width} by {image.height} pixels are too many.\nMake it smaller.")
+    image.draft("RGB", KEPT)
+    if image.mode.startswith("I"):  # 16 bits of grey
+        return Image.fromarray((np.asarray(image, dtype=np.float64) / 257).clip(0, 255).astype(np.uint8))
+    return image
+
+
+def _from_exr(content: bytes) -> Pixels:
+    import mitsuba as mi
+
+    mi.set_variant("scalar_rgb")
+    stream = mi.MemoryStream()
+    stream.write(content)
+    stream.seek(0)
+    bitmap = mi.Bitmap(stream, mi.Bitmap.FileFormat.OpenEXR)
+    held = bitmap.convert(mi.Bitmap.PixelFormat.RGB, mi.Struct.Type.UInt8, srgb_gamma=True)
+    return np.asarray(held, dtype=np.uint8)
+
+
+def main() -> int:
+    """Read an image on standard input, write it as PNG."""
+    try:
+        image = _read(sys.stdin.buffer.read())
+        image.thumbnail(KEPT)
+        held = io.BytesIO()
+        image.convert("RGB").save(held, "PNG")
+    except (UnidentifiedImageError, OSError, SyntaxError, RuntimeError, Image.DecompressionBombError):
+        sys.stderr.write("The file is no image that can be read.\nChoose PNG, JPEG or EXR.")
+        return bounded.REFUSED
+    except ValueError as error:
+        sys.stderr.write(str(error))
+        return bounded.REFUSED
+    sys.stdout.buffer.write(held.getvalue())
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,67 @@
+"""A project's own finishes: where they are used, another in their place, those of a person's other projects."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from ashfell.core.base.document import Data
+from ashfell.core.finish import LIBRARY
+from ashfell.core.finishing.uses import replaced, uses
+from ashfell.services.kept.models import Project, Record
+
+MOST_OTHERS = 60
+"""The most finishes of other projects that are offered."""
+
+
+@dataclass(frozen=True)
+class Use:
+    """How often a unit or the site names a finish."""
+
+    record: Record
+    name: str
+    count: int
+
+
+def uses_of(project: Project, key: str) -> list[Use]:
+    """The units that name a finish, by name, and the site."""
+    found = [(record, len(uses(record.data, key))) for record in _holders(project)]
+    return [Use(record, "" if record.kind == "site" else record.name, count) for record, count in found if count]
+
+
+def _holders(project: Project) -> Iterator[Record]:
+    yield project.site
+    yield from project.units
+
+
+@transaction.atomic
+def replace_everywhere(project: Project, key: str, other: str, person: Any, words: str) -> int:
+    """Another finish in the place of one, in every unit and the site: a revision of each. How many were changed."""
+    changed = 0
+    for record in _holders(project):
+        data = replaced(record.data, key, other)
+        if data is not record.data:
+            record.save_change(data, record.current_id or 0, person, words)
+            changed += 1
+    return changed
+
+
+def free_key(project: Project, name: str) -> str:
+    """A key for a new finish, which none that ships has."""
+    key = project.free_key("finish", name)
+    return key if key not in LIBRARY else f"{key}-own"
+
+
+def of_other_projects(person: Any, project: Project) -> list[tuple[Record, Data]]:
+    """The finishes that a person made in other projects, those of one content once."""
+    records = Record.objects.filter(kind="finish", project__members=person).exclude(project=project)
+    found: dict[str, tuple[Record, Data]] = {}
+    own = {str(record.data) for record in project.finishes}
+    for record in records.select_related("project", "current").order_by("-pk")[: 4 * MOST_OTHERS]:
+        text = str(record.data)
+        if text not in own:
+            found.setdefault(text, (record, record.data))
+    return [*found.values()][:MOST_OTHERS]
