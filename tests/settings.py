@@ -1,10 +1,12 @@
-"""The studio's settings with a folder of their own and quick passwords."""
+"""The studio's settings with a folder of their own for each process that tests, and quick passwords."""
 
 import os
 import tempfile
 
-os.environ.setdefault("ASHFELL_VAR", tempfile.mkdtemp(prefix="ashfell-test-"))
+WORKER = os.environ.get("PYTEST_XDIST_WORKER", "alone")
+if os.environ.get("ASHFELL_TESTED_BY") != WORKER:  # what it starts works in the same folder
+    os.environ |= {"ASHFELL_TESTED_BY": WORKER, "ASHFELL_VAR": tempfile.mkdtemp(prefix="ashfell-test-")}
 
-from ashfell.studio.settings import *  # noqa: F403
+from ashfell.studio.settings import *  # noqa: E402, F403
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

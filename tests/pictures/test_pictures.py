@@ -9,7 +9,7 @@ from ashfell.core.finish import LIBRARY, texture
 from ashfell.core.finish.texture import albedo
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import develop, png
+from ashfell.pictures.develop import develop, mixed, png
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.swatch import swatch
 from ashfell.pictures.trace import Tracer
@@ -30,8 +30,12 @@ def tracer():
     return Tracer(build_scene(site).parts, settings)
 
 
+def traced(tracer, number):
+    return mixed(tracer.trace(number))
+
+
 def test_a_pass_is_finite_lit_and_the_same_for_its_seed(tracer):
-    first, again, other = tracer.trace(0), tracer.trace(0), tracer.trace(1)
+    first, again, other = traced(tracer, 0), traced(tracer, 0), traced(tracer, 1)
     assert first.shape == (60, 96, 3)
     assert np.isfinite(first).all()
     assert first.mean() > 0.01
@@ -40,8 +44,8 @@ def test_a_pass_is_finite_lit_and_the_same_for_its_seed(tracer):
 
 
 def test_more_passes_are_quieter(tracer):
-    reference = sum(tracer.trace(k) for k in range(10, 26)) / 16
-    one, four = tracer.trace(0), sum(tracer.trace(k) for k in range(4)) / 4
+    reference = sum(traced(tracer, k) for k in range(10, 26)) / 16
+    one, four = traced(tracer, 0), sum(traced(tracer, k) for k in range(4)) / 4
     assert np.abs(four - reference).mean() < 0.75 * np.abs(one - reference).mean()
 
 
@@ -54,14 +58,14 @@ def test_guides_show_the_wall_and_its_normal(tracer):
 
 
 def test_noise_is_removed_with_the_guides(tracer):
-    reference = sum(tracer.trace(k) for k in range(10, 26))
-    noisy = tracer.trace(0)
+    reference = sum(traced(tracer, k) for k in range(10, 26))
+    noisy = traced(tracer, 0)
     clean = develop(reference, 16).astype(float)
     assert np.abs(develop(noisy, 1, tracer.guides()) - clean).mean() < np.abs(develop(noisy, 1) - clean).mean()
 
 
 def test_exposure_brightens(tracer):
-    total = tracer.trace(0)
+    total = traced(tracer, 0)
     assert develop(total, 1, exposure=1).mean() > develop(total, 1).mean() > develop(total, 1, exposure=-1).mean()
     assert png(develop(total, 1)).startswith(b"\x89PNG")
 

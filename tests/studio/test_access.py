@@ -32,7 +32,7 @@ def of_project(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     revision = project.units.get(key="stair-window").current_id
     filled = {"project": project.pk, "key": "stair-window", "way": "undo", "picture": picture.pk, "revision": revision}
-    filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still"}
+    filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still", "of": "role"}
     for name, route in routes():
         if name not in OPEN | OWN_ONLY:
             wanted = re.findall(r"<(?:\w+:)?(\w+)>", route)

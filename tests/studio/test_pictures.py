@@ -27,7 +27,11 @@ TAKING = {
     "target_x": "3",
     "target_y": "0",
     "target_z": "1.5",
-    "view": "50",
+    "lens": "38.6",
+    "upright": "yes",
+    "sky": "clear",
+    "light": ["sun", "sky"],
+    "on": ["sun", "sky"],
     "by": "angle",
     "azimuth": "215",
     "altitude": "38",
@@ -64,7 +68,7 @@ def test_a_picture_is_traced_pass_by_pass_and_can_be_fetched(start, signed_in, p
     assert answer["Content-Type"] == "image/png"
     assert Image.open(picture.image).size == (64, 40)
     assert len(set(Image.open(picture.image).get_flattened_data())) > 50
-    assert not list(picture.folder.glob("*.npz"))
+    assert sorted(file.name for file in picture.folder.glob("*.npz")) == ["layers.npz", "seen.npz"]
 
 
 def test_sun_by_place_and_wrong_settings(start):
@@ -73,7 +77,7 @@ def test_sun_by_place_and_wrong_settings(start):
     assert Picture.objects.get().settings["sun"]["by"] == "place"
     for wrong in (
         {"eye_x": "far"},
-        {"view": "500"},
+        {"lens": "5"},
         {"size": "big"},
         {"exposure": "x"},
         {"target_x": "3", "target_y": "-7", "target_z": "1.6"},

@@ -1,12 +1,19 @@
-"""From the sum of passes to an image: mean, noise removed, exposed, and written as PNG."""
+"""From the sums of passes to an image: layers of light mixed, noise removed, exposed, and written as a file."""
 
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image as Pillow
+from pydantic import Field
+
+from ashfell.core.base.document import Document
+from ashfell.core.finish.document import Colour, rgb, to_linear
+from ashfell.pictures.light import WEIGHTS, black_body
 
 Image = NDArray[np.float32]
 
@@ -14,6 +21,63 @@ MIDDLE = 0.20
 """What the measured exposure makes of the picture's middle brightness, linear."""
 WHITE = 6.0
 """The brightest value that is still told from white, before the curve."""
+GREY = 0.18
+"""What contrast and the curves turn about, linear."""
+NEUTRAL = 6504.0
+"""The light that looks white when nothing is said, K."""
+FILM = 1.2
+"""How steep the curve of film is."""
+
+
+class Dimmed(Document):
+    """How a layer of light is mixed in: as many times as strong, in a colour."""
+
+    strength: Annotated[float, Field(ge=0, le=1000)] = 1.0
+    colour: Colour = "#ffffff"
+
+
+class Look(Document):
+    """How a picture is developed. ``exposure`` is in stops round the measured one; that is measured of the layers as
+    they were ``traced``, or as they are ``mixed``. ``white`` is the light that looks white, in K; ``contrast`` above 0
+    is harder; the ``curve`` rolls highlights off softly, as film does, or cuts them."""
+
+    exposure: Annotated[float, Field(ge=-12, le=12)] = 0.0
+    metered: Literal["traced", "mixed"] = "traced"
+    white: Annotated[float, Field(ge=1700, le=25_000)] = NEUTRAL
+    contrast: Annotated[float, Field(ge=-0.9, le=3)] = 0.0
+    curve: Literal["soft", "film", "cut"] = "soft"
+    layers: dict[str, Dimmed] = {}
+
+
+def mixed(layers: Mapping[str, Image], look: Look | None = None) -> Image:
+    """Layers of light (h, w, 3) added up, each as strong and in the colour that a look says."""
+    own = look.layers if look else {}
+    total: Image | None = None
+    for name, layer in layers.items():
+        if name in own:
+            tint = np.array([to_linear(value / 255) for value in rgb(own[name].colour)]) * own[name].strength
+            layer = layer * tint.astype(np.float32)
+        total = layer if total is None else total + layer
+    assert total is not None
+    return total.astype(np.float32)
+
+
+def developed(layers: Mapping[str, Image], look: Look) -> NDArray[np.uint8]:
+    """sRGB bytes (h, w, 3) of layers without noise."""
+    colour = mixed(layers, look)
+    factor = measured(colour if look.metered == "mixed" else mixed(layers))
+    return printed(colour * factor, look)
+
+
+def printed(colour: Image, look: Look) -> NDArray[np.uint8]:
+    """sRGB bytes of an image that is exposed as measured, by a look."""
+    bright = colour * np.float32(2.0**look.exposure)
+    if look.white != NEUTRAL:
+        bright = bright * (np.array(black_body(NEUTRAL)) / np.maximum(black_body(look.white), 0.02)).astype(np.float32)
+    if look.contrast:
+        level = np.maximum(bright @ WEIGHTS.astype(np.float32), 1e-8)[..., None]
+        bright = bright * (level / GREY) ** np.float32(look.contrast)
+    return to_srgb(bright if look.curve == "cut" else film(bright) if look.curve == "film" else shoulder(bright))
 
 
 def develop(total: Image, passes: int, guides: Image | None = None, exposure: float = 0.0) -> NDArray[np.uint8]:
@@ -21,9 +85,13 @@ def develop(total: Image, passes: int, guides: Image | None = None, exposure: fl
 
     ``guides`` (h, w, 6), albedo and normal, let the noise be removed; ``exposure`` is in stops round the measured one.
     """
-    mean = total / np.float32(max(1, passes))
-    colour = mean if guides is None else denoised(mean, guides)
-    return to_srgb(shoulder(colour * measured(colour) * 2.0**exposure))
+    return developed({"": clean(total, passes, guides)}, Look(exposure=exposure))
+
+
+def clean(total: Image, passes: int, guides: Image | None = None) -> Image:
+    """The mean of passes, its noise removed where there are guides."""
+    mean = (total / np.float32(max(1, passes))).astype(np.float32)
+    return mean if guides is None else denoised(mean, guides)
 
 
 def denoised(mean: Image, guides: Image) -> Image:
@@ -39,16 +107,24 @@ def denoised(mean: Image, guides: Image) -> Image:
 
 def measured(colour: Image) -> float:
     """The factor that brings the picture's middle brightness (its log mean) to ``MIDDLE``."""
-    luminance = colour @ np.array([0.2126, 0.7152, 0.0722], dtype=np.float32)
+    luminance = colour @ WEIGHTS.astype(np.float32)
     lit = luminance[luminance > 1e-6]
     return float(MIDDLE / np.exp(np.log(lit).mean())) if lit.size else 1.0
 
 
 def shoulder(colour: Image) -> Image:
     """Highlights rolled off so that ``WHITE`` becomes 1 (extended Reinhard curve on the luminance)."""
-    luminance = np.maximum(colour @ np.array([0.2126, 0.7152, 0.0722], dtype=np.float32), 1e-8)[..., None]
+    luminance = np.maximum(colour @ WEIGHTS.astype(np.float32), 1e-8)[..., None]
     rolled = luminance * (1 + luminance / WHITE**2) / (1 + luminance)
     return np.asarray(colour / luminance * rolled)
+
+
+def film(colour: Image) -> Image:
+    """Shadows and highlights rolled off as film does: Naka and Rushton's curve through middle grey, each colour by
+    itself, so that what is very bright loses its colour."""
+    held = np.maximum(colour, 0) ** FILM
+    half = GREY**FILM * (1 - GREY) / GREY
+    return np.asarray(held / (held + half) * (WHITE**FILM + half) / WHITE**FILM)
 
 
 def to_srgb(linear: Image) -> NDArray[np.uint8]:
@@ -60,6 +136,15 @@ def to_srgb(linear: Image) -> NDArray[np.uint8]:
 
 def png(pixels: NDArray[np.uint8]) -> bytes:
     """PNG bytes of sRGB pixels."""
+    return _written(pixels, "PNG")
+
+
+def jpeg(pixels: NDArray[np.uint8], quality: int = 92) -> bytes:
+    """JPEG bytes of sRGB pixels."""
+    return _written(pixels, "JPEG", quality=quality)
+
+
+def _written(pixels: NDArray[np.uint8], kind: str, **options: int) -> bytes:
     held = io.BytesIO()
-    Pillow.fromarray(pixels).save(held, "PNG")
+    Pillow.fromarray(pixels).save(held, kind, **options)
     return held.getvalue()

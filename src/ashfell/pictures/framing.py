@@ -8,9 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.base.address import Address
+from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.aside import eye_and_aim
+from ashfell.core.site.document.camera import Camera as KeptCamera
+from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.scene import Instance, Scene
-from ashfell.pictures.settings import Camera, PictureSettings, Point, SunByAngle
+from ashfell.pictures.settings import Camera, PictureSettings, Point, SunByAngle, lens_of
 
 Floats = NDArray[np.float64]
 
@@ -18,6 +22,7 @@ EYE = 1.65
 """The height of an eye over the ground, m."""
 VIEW = 50.0
 """The horizontal angle of a picture to begin with, degrees."""
+LENS = round(lens_of(VIEW), 1)
 ASPECT = 1.6
 FILLED = 0.88
 """How much of the picture what is framed may fill from edge to edge."""
@@ -43,6 +48,27 @@ def first_look(scene: Scene) -> PictureSettings:
     return PictureSettings(
         camera=camera, sun=SunByAngle(azimuth=round(azimuth, 1), altitude=ALTITUDE), ground="mown-grass"
     )
+
+
+def through(site: SiteDocument, camera: KeptCamera) -> Camera:
+    """A camera of the site as pictures are taken with it."""
+    eye, aim = (place / 1000 for place in eye_and_aim(site, camera))
+    return Camera(
+        eye=_point(eye),
+        target=_point(aim),
+        lens=camera.lens,
+        upright=camera.upright,
+        roll=camera.roll,
+        clip=float(camera.clip.mm) / 1000,
+    )
+
+
+def kept_as(camera: Camera) -> Data:
+    """The entries of a camera of the site that sees what one does."""
+    names = ("x", "y", "z", "to_x", "to_y", "to_z")
+    places = {name: f"{value * 1000:.10g}" for name, value in zip(names, (*camera.eye, *camera.target), strict=True)}
+    own = {"lens": camera.lens, "upright": camera.upright, "roll": camera.roll, "clip": f"{camera.clip * 1000:.10g}"}
+    return places | own
 
 
 def look_at(scene: Scene, entry: str) -> Camera:
@@ -95,22 +121,23 @@ def framed(box: Floats, out: Floats) -> Camera:
         far = (low + high) / 2
         low, high = (low, far) if _sees(eye(far), middle, corners) else (far, high)
     place = eye(high)
-    return Camera(eye=_point(place), target=_point(middle), view=VIEW)
+    return Camera(eye=_point(place), target=_point(middle), lens=LENS)
 
 
 def _sees(eye: Floats, target: Floats, corners: Floats) -> bool:
-    """Whether all of some points are in the picture of a camera."""
-    ahead = target - eye
-    ahead = ahead / np.linalg.norm(ahead)
-    right = np.cross(ahead, (0.0, 0.0, 1.0))
-    right = right / np.linalg.norm(right)
-    up = np.cross(right, ahead)
+    """Whether all of some points are in the picture of a camera that is kept upright."""
+    ahead = (target - eye) * (1.0, 1.0, 0.0)
+    far = float(np.linalg.norm(ahead))
+    ahead = ahead / far
+    right = np.array([ahead[1], -ahead[0], 0.0])
     seen = corners - eye
     deep = seen @ ahead
     if deep.min() <= 0.05:
         return False
     half = tan(radians(VIEW) / 2) * FILLED
-    return bool((np.abs(seen @ right / deep) < half).all() and (np.abs(seen @ up / deep) < half / ASPECT).all())
+    shift = (target[2] - eye[2]) / far
+    up = seen[:, 2] / deep - shift
+    return bool((np.abs(seen @ right / deep) < half).all() and (np.abs(up) < half / ASPECT).all())
 
 
 def _box(scene: Scene, instances: list[Instance]) -> Floats:

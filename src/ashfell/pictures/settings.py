@@ -1,15 +1,18 @@
-"""What a picture is taken of and how: camera, sun, ground, size, quality."""
+"""What a picture is taken of and how: camera, sun, sky, lamps, ground, size, quality."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
-from math import cos, radians, sin
-from typing import Annotated, Literal, Self
+from math import atan, cos, degrees, radians, sin, tan
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from ashfell.core.base.document import Document, Key
+from ashfell.core.finish.document import Image
+from ashfell.core.site.document.camera import FRAME
 from ashfell.pictures.sun import Sun, sun_at
 
 Metres = Annotated[float, Field(ge=-10_000, le=10_000)]
@@ -18,20 +21,40 @@ Quality = Literal["draft", "good", "final"]
 
 PASSES: dict[Quality, tuple[int, int]] = {"draft": (2, 8), "good": (8, 16), "final": (24, 32)}
 """How many passes, and samples a pixel in each."""
+SKIES = {"clear": "clear", "hazy": "hazy", "overcast": "overcast", "image": "from an image", "none": "none"}
 
 
 class Camera(Document):
-    """Where the picture is taken from and looks at, metres in the site; ``view`` is the horizontal angle, degrees."""
+    """Where the picture is taken from and looks at, metres in the site; ``lens`` in mm for a frame 36 mm wide. Kept
+    ``upright`` it is shifted instead of tilted; it is rolled clockwise by ``roll`` degrees, and what is nearer than
+    ``clip`` metres is left out."""
 
     eye: Point = (3.0, -7.0, 1.6)
     target: Point = (3.0, 0.0, 1.5)
-    view: Annotated[float, Field(ge=5, le=120)] = 50.0
+    lens: Annotated[float, Field(ge=8, le=400)] = 38.6
+    upright: bool = True
+    roll: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    clip: Annotated[float, Field(ge=0, le=1000)] = 0.0
 
     @model_validator(mode="after")
     def _looks_somewhere(self) -> Self:
         if sum((a - b) ** 2 for a, b in zip(self.eye, self.target, strict=True)) < 1e-6:
             raise PydanticCustomError("camera_looks_somewhere", "The camera stands on the point it looks at.", {})
         return self
+
+    @property
+    def view(self) -> float:
+        """The horizontal angle that it sees, degrees."""
+        return degrees(2 * atan(FRAME / 2 / self.lens))
+
+
+def lens_of(view: float) -> float:
+    """The lens that sees an angle across, mm.
+
+    >>> round(lens_of(Camera(lens=50).view), 9)
+    50.0
+    """
+    return FRAME / 2 / tan(radians(view) / 2)
 
 
 class SunByPlace(Document):
@@ -58,17 +81,40 @@ class SunByAngle(Document):
         return Sun(self.azimuth, self.altitude)
 
 
-class PictureSettings(Document):
-    """All that a picture needs besides the scene. ``exposure`` is in stops round the measured one."""
+class Sky(Document):
+    """The sky: clear or hazy as the sun makes it, overcast without a sun, of an ``image`` all round, turned clockwise
+    by ``turn`` degrees, that lights a level plate with ``klx`` thousand lux; or none."""
 
-    format: Literal["ashfell/picture/1"] = "ashfell/picture/1"
+    kind: Literal["clear", "hazy", "overcast", "image", "none"] = "clear"
+    image: Image = ""
+    turn: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    klx: Annotated[float, Field(gt=0, le=200)] = 15.0
+
+
+class PictureSettings(Document):
+    """All that a picture needs besides the scene. ``off`` are the layers of light that are not traced: ``sun``, ``sky``
+    or ``lamps:`` and a group. ``exposure`` is in stops round the measured one."""
+
+    format: Literal["ashfell/picture/2"] = "ashfell/picture/2"
     camera: Camera = Camera()
     sun: Annotated[SunByPlace | SunByAngle, Field(discriminator="by")] = SunByAngle()
+    sky: Sky = Sky()
+    off: tuple[str, ...] = ()
     ground: Key = "pale-gravel"
     width: Annotated[int, Field(ge=16, le=4096)] = 640
     height: Annotated[int, Field(ge=16, le=4096)] = 400
     quality: Quality = "draft"
     exposure: Annotated[float, Field(ge=-8, le=8)] = 0.0
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_format(cls, data: Any) -> Any:
+        if not isinstance(data, Mapping) or data.get("format") != "ashfell/picture/1":
+            return data
+        camera = dict(data.get("camera") or {})
+        if isinstance(view := camera.pop("view", None), (int, float)) and 0 < view < 180:
+            camera |= {"lens": lens_of(view)}
+        return {**data, "format": "ashfell/picture/2", "camera": camera | {"upright": False}}
 
     @property
     def passes(self) -> int:
@@ -76,7 +122,7 @@ class PictureSettings(Document):
 
     @property
     def samples(self) -> int:
-        """Samples a pixel in one pass."""
+        """Samples a pixel in one pass, those of all layers together."""
         return PASSES[self.quality][1]
 
 

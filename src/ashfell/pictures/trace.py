@@ -8,8 +8,7 @@ solid.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
-from functools import lru_cache
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 import mitsuba as mi
@@ -17,12 +16,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core import finish as finishes
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part, bounds
 from ashfell.core.plane.points import Floats
+from ashfell.core.site.aside import Hung
 from ashfell.core.surface import surface
+from ashfell.pictures.light import layers
 from ashfell.pictures.materials import Plugin, bsdf, colour
-from ashfell.pictures.settings import PictureSettings, towards
+from ashfell.pictures.sensor import looks, sensor
+from ashfell.pictures.settings import PictureSettings
 
 if mi.variant() is None:
     mi.set_variant("scalar_rgb")
@@ -35,15 +38,12 @@ DEPTH = 12
 """Longest path, in surfaces."""
 GROUND = 3000.0
 """Half the side of the ground, m: far enough for its edge to be the horizon."""
-TURBIDITY = 3.0
 FACING = 0.2
 """What of a pane looks as its largest face does, by the cosine: not its edges, and all of one face of a dome."""
-DUSK = 2.0
-"""Below this altitude in degrees the sun gives no light of its own, and the sky is that of this altitude."""
 
 
 class Tracer:
-    """A scene that is ready for passes.
+    """A scene that is ready for passes, every layer of light by itself.
 
     Parameters
     ----------
@@ -52,25 +52,44 @@ class Tracer:
     settings : PictureSettings
     own : mapping, optional
         The project's finishes, before those that ship.
+    lamps : iterable of Hung, optional
+
+    Raises
+    ------
+    Refusal
+        When nothing shines.
     """
 
     def __init__(
-        self, parts: Iterable[Part], settings: PictureSettings, own: Mapping[str, Finish] | None = None
+        self,
+        parts: Iterable[Part],
+        settings: PictureSettings,
+        own: Mapping[str, Finish] | None = None,
+        lamps: Iterable[Hung] = (),
     ) -> None:
         held = list(parts)
         self.settings = settings
         self._parts, self._own = held, own
+        lit = layers(settings, lamps)
+        if not lit:
+            raise Refusal(
+                "sky", "something that shines", "Neither sun, sky nor a lamp is on.", "Switch one of them on."
+            )
+        things = meshes(held, own) | {"ground": mi.load_dict(_ground(settings, held, own))}
         content: dict[str, Any] = {
             "type": "scene",
             "integrator": {"type": "volpath", "max_depth": DEPTH, "rr_depth": 5},
-            "sensor": _sensor(settings),
-            "ground": _ground(settings, held, own),
+            "sensor": sensor(settings),
         }
-        self.scene = mi.load_dict(content | sky(settings) | meshes(held, own))
+        self.scenes = {name: mi.load_dict(content | things | shining) for name, shining in lit.items()}
+        self.samples = max(1, round(settings.samples / len(lit)))
 
-    def trace(self, number: int) -> Image:
-        """Pass ``number`` (its seed): (height, width, 3), linear."""
-        return np.array(mi.render(self.scene, spp=self.settings.samples, seed=mi.UInt32(number)), dtype=np.float32)
+    def trace(self, number: int) -> dict[str, Image]:
+        """Pass ``number`` (its seed): each layer (height, width, 3), linear."""
+        return {
+            name: np.array(mi.render(scene, spp=self.samples, seed=mi.UInt32(number)), dtype=np.float32)
+            for name, scene in self.scenes.items()
+        }
 
     def guides(self) -> Image:
         """What the camera sees first, for the noise removal: albedo and normal, (height, width, 6).
@@ -79,74 +98,27 @@ class Tracer:
         it keeps its edges.
         """
         seen = [part for part in self._parts if not finishes.find(part.finish, self._own).is_sheet]
-        layers = [self._shining(seen, of) for of in ("albedo", "normal")]
-        hit = layers[1].any(axis=-1, keepdims=True)
-        return np.concatenate([layers[0], np.where(hit, layers[1] * 2 - 1, 0)], axis=-1).astype(np.float32)
+        found = [self._shining(meshes(seen, self._own, shining=of), GUIDE_SAMPLES) for of in ("albedo", "normal")]
+        hit = found[1].any(axis=-1, keepdims=True)
+        return np.concatenate([found[0], np.where(hit, found[1] * 2 - 1, 0)], axis=-1).astype(np.float32)
 
-    def _shining(self, parts: list[Part], of: str) -> Image:
-        content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": _sensor(self.settings)}
-        scene = mi.load_dict(content | meshes(parts, self._own, shining=of))
-        return np.array(mi.render(scene, spp=GUIDE_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
+    def marks(self) -> NDArray[np.int32]:
+        """Which part is seen at each pixel, (height, width): its number in the parts, from 1; 0 where there is none.
+        Glass is what stands there."""
+        seen = self._shining(meshes(self._parts, self._own, shining="part"), 1)
+        bytes_of = np.round(seen * 255).astype(np.int32)
+        return np.asarray(bytes_of[..., 0] + (bytes_of[..., 1] << 8) + (bytes_of[..., 2] << 16), dtype=np.int32)
 
+    def depth(self) -> NDArray[np.float32]:
+        """How far what is seen is before the camera, along the way it looks, (height, width) m; 0 where nothing is."""
+        eye, axis = looks(self.settings)
+        things = meshes(self._parts, self._own, shining="depth", along=lambda place: (place - eye) @ axis)
+        return self._shining(things, 1)[..., 0]
 
-def _sensor(settings: PictureSettings) -> dict[str, Any]:
-    camera = settings.camera
-    level = np.subtract(camera.target, camera.eye)
-    up = [0, 1, 0] if np.hypot(level[0], level[1]) < 1e-4 * abs(level[2]) else [0, 0, 1]
-    return {
-        "type": "perspective",
-        "fov": camera.view,
-        "fov_axis": "x",
-        "near_clip": 0.02,
-        "far_clip": 20_000.0,
-        "to_world": mi.ScalarTransform4f().look_at(origin=list(camera.eye), target=list(camera.target), up=up),
-        "film": {
-            "type": "hdrfilm",
-            "width": settings.width,
-            "height": settings.height,
-            "rfilter": {"type": "box"},
-            "pixel_format": "rgb",
-        },
-        "sampler": {"type": "independent"},
-    }
-
-
-def sky(settings: PictureSettings) -> dict[str, Any]:
-    """The sky, and the sun as light from one direction with the strength that the sky's model gives it."""
-    sun = settings.sun.sun()
-    x, y, z = towards(sun)
-    lowest = np.sin(np.radians(DUSK))
-    flat = np.hypot(x, y) or 1.0
-    direction = (x, y, z) if z > lowest else (x / flat * np.cos(np.radians(DUSK)), y / flat, lowest)
-    emitters: dict[str, Any] = {
-        "sky": {
-            "type": "sunsky",
-            "sun_direction": [float(value) for value in direction],
-            "turbidity": TURBIDITY,
-            "sun_scale": 0.0,
-            "sky_scale": 1.0 if z > 0 else max(0.02, 1 + float(z) * 4),
-        }
-    }
-    if z > lowest:
-        emitters["sun"] = {
-            "type": "directional",
-            "direction": [-x, -y, -z],
-            "irradiance": {"type": "rgb", "value": list(_sun_irradiance((x, y, z)))},
-        }
-    return emitters
-
-
-@lru_cache(maxsize=32)
-def _sun_irradiance(direction: tuple[float, float, float]) -> tuple[float, float, float]:
-    """Irradiance square to the sun, in the sky model's own units: a white plate lit by the model's sun alone."""
-    sun = {"type": "sunsky", "sun_direction": list(direction), "turbidity": TURBIDITY, "sky_scale": 0.0}
-    plate = {"type": "rectangle", "bsdf": {"type": "diffuse", "reflectance": 1.0}}
-    above = mi.ScalarTransform4f().look_at(origin=[0, 0, 3], target=[0, 0, 0], up=[0, 1, 0])
-    film = {"type": "hdrfilm", "width": 4, "height": 4}
-    sensor = {"type": "perspective", "fov": 20, "to_world": above, "film": film}
-    scene = mi.load_dict({"type": "scene", "i": {"type": "direct"}, "sun": sun, "plate": plate, "sensor": sensor})
-    seen = np.array(mi.render(scene, spp=128, seed=mi.UInt32(0)))[..., :3].mean(axis=(0, 1)) * np.pi / direction[2]
-    return float(seen[0]), float(seen[1]), float(seen[2])
+    def _shining(self, things: Mapping[str, mi.Mesh], samples: int) -> Image:
+        content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": sensor(self.settings)}
+        scene = mi.load_dict(content | dict(things))
+        return np.array(mi.render(scene, spp=samples, seed=mi.UInt32(0)), dtype=np.float32)
 
 
 def _ground(settings: PictureSettings, parts: list[Part], own: Mapping[str, Finish] | None) -> dict[str, Any]:
@@ -156,14 +128,23 @@ def _ground(settings: PictureSettings, parts: list[Part], own: Mapping[str, Fini
     return {"type": "rectangle", "to_world": place.scale(GROUND), "bsdf": bsdf(finish, 2 * GROUND)}
 
 
-def meshes(parts: Iterable[Part], own: Mapping[str, Finish] | None = None, shining: str = "") -> dict[str, mi.Mesh]:
-    """One mesh for each finish, metres; ``shining`` gives them light of their ``albedo`` or ``normal`` instead."""
-    groups: dict[tuple[str, float], list[Part]] = defaultdict(list)
-    for part in parts:
+Along = Callable[[Floats], Floats]
+
+
+def meshes(
+    parts: Iterable[Part], own: Mapping[str, Finish] | None = None, shining: str = "", along: Along | None = None
+) -> dict[str, mi.Mesh]:
+    """One mesh for each finish, metres; ``shining`` gives them light of their ``albedo``, their ``normal``, the number
+    of their ``part`` or, told ``along`` what, their ``depth`` instead."""
+    groups: dict[tuple[str, float], list[tuple[int, Part]]] = defaultdict(list)
+    for number, part in enumerate(parts, 1):
         finish = finishes.find(part.finish, own)
-        groups[part.finish, _thick(part) if finish.transmits and finish.thickness else 0.0].append(part)
+        thick = _thick(part) if finish.transmits and finish.thickness and not shining else 0.0
+        groups[part.finish, thick].append((number, part))
     return {
-        f"mesh-{key}-{thick:g}" if thick else f"mesh-{key}": _mesh(key, group, finishes.find(key, own), thick, shining)
+        f"mesh-{key}-{thick:g}" if thick else f"mesh-{key}": _mesh(
+            key, group, finishes.find(key, own), thick, shining, along
+        )
         for (key, thick), group in sorted(groups.items())
     }
 
@@ -175,33 +156,50 @@ def _thick(part: Part) -> float:
     return float(np.round(np.ptp(part.solid.vertices @ (normal / np.linalg.norm(normal))), 2))
 
 
-def _mesh(key: str, parts: list[Part], finish: Finish, thick: float, shining: str) -> mi.Mesh:
-    pieces = [_corners(part, finish.is_sheet) for part in parts]
+def _mesh(
+    key: str, parts: list[tuple[int, Part]], finish: Finish, thick: float, shining: str, along: Along | None
+) -> mi.Mesh:
+    pieces = [_corners(part, finish.is_sheet) for _, part in parts]
     positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]) for k in range(3))
     scatters = {"type": "diffuse"} if shining else bsdf(finish, thick=thick)
     shines: dict[str, Any] | None = None
+    painted = None
+    if shining == "normal":
+        painted = normals / 2 + 0.5
+    elif along is not None:
+        painted = np.repeat(along(positions / 1000)[:, None], 3, axis=1)
+    elif shining == "part":
+        numbers = np.repeat([number for number, _ in parts], [len(piece[0]) for piece in pieces])
+        painted = np.stack([numbers & 255, numbers >> 8 & 255, numbers >> 16 & 255], axis=-1) / 255
     if shining:
-        own = colour(finish, 1.0) if shining == "albedo" else {"type": "mesh_attribute", "name": NORMAL_COLOUR}
+        own = colour(finish, 1.0) if painted is None else {"type": "mesh_attribute", "name": PAINTED}
         shines = {"type": "area", "radiance": own}
-    return mesh_of(key, positions / 1000, normals, texture, scatters, shines)
+    return mesh_of(key, positions / 1000, normals, texture, scatters, shines, painted)
 
 
-NORMAL_COLOUR = "vertex_normal_colour"
+PAINTED = "vertex_painted"
+"""The colours that the corners of a mesh may have of their own."""
 
 
 def mesh_of(
-    key: str, positions: Floats, normals: Floats, texture: Floats, scatters: Plugin, shines: Plugin | None = None
+    key: str,
+    positions: Floats,
+    normals: Floats,
+    texture: Floats,
+    scatters: Plugin,
+    shines: Plugin | None = None,
+    painted: Floats | None = None,
 ) -> mi.Mesh:
     """A mesh of triangles by their corners, (3n, 3), (3n, 3) and (3n, 2), metres; what ``shines`` may ask for the
-    colour of its normals."""
+    colours (3n, 3) that they are ``painted`` with."""
     props = mi.Properties()
     props["mesh_bsdf"] = mi.load_dict(scatters)
     if shines:
         props["mesh_emitter"] = mi.load_dict(shines)
     count = len(positions)
     mesh = mi.Mesh(key, count, count // 3, props=props, has_vertex_normals=True, has_vertex_texcoords=True)
-    if shines and "name" in shines["radiance"]:
-        mesh.add_attribute(NORMAL_COLOUR, 3, np.ravel(normals / 2 + 0.5).astype(np.float32).tolist())
+    if painted is not None:
+        mesh.add_attribute(PAINTED, 3, np.ravel(painted).astype(np.float32).tolist())
     parameters = mi.traverse(mesh)
     parameters["vertex_positions"] = np.ravel(positions).astype(np.float32)
     parameters["vertex_normals"] = np.ravel(normals).astype(np.float32)

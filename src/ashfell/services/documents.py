@@ -30,6 +30,7 @@ from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.site import draw, enclosed, schedule
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
+from ashfell.core.site.aside import middle_of
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.fitting import Fitted, Gaps, Way, fitted, refused_after
 from ashfell.core.site.scene import Scene, build_scene
@@ -153,6 +154,12 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
             return site_edit.add_room(data, {name: asked.get(name, "") for name in site_edit.ROOM}, bare)
         case "add-plate":
             return enclosed.add_plate(data)
+        case "add-lamp":
+            x, y = middle_of(site)
+            return site_edit.add(data, "lamps", x=x, y=y)
+        case "add-camera":
+            x, y = middle_of(site)
+            return site_edit.add(data, "cameras", to_x=x, to_y=y)
         case "add-opening":
             return site_edit.add(data, "placements", wall=asked.get("wall", ""), **EMPTY_OPENING)
         case "add-placement":

@@ -14,6 +14,7 @@ import numpy as np
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, exact, show
+from ashfell.core.drawing.aside import Aside, Handle, asides
 from ashfell.core.drawing.frame import room_for
 from ashfell.core.drawing.paper import Extent, Sheet
 from ashfell.core.drawing.sheet import Line, Points
@@ -64,18 +65,6 @@ class Area:
 
 
 @dataclass(frozen=True)
-class Handle:
-    """An end of a wall, which can be taken hold of: the address that it is moved by, where it is on the sheet, and
-    where in the site, across and up in mm."""
-
-    entry: str
-    label: str
-    x: float
-    y: float
-    place: str
-
-
-@dataclass(frozen=True)
 class Size:
     """A dimension: its line with two ticks, and its number, which can be typed over where ``entry`` is given."""
 
@@ -106,6 +95,7 @@ class PlanSheet:
     extent: Extent
     sweeps: tuple[Points, ...] = ()
     """Open lines of what leaves sweep over."""
+    aside: tuple[Aside, ...] = ()
 
 
 def plan_sheet(
@@ -137,7 +127,8 @@ def plan_sheet(
     wall = _wall_of(scene, picked) if len(here) > FEW else ""
     told = [one for one in here if len(here) <= FEW or one.host.id == wall]
     sizes = tuple(size for one in told for size in _sizes(scene, one, sheet, style, picked, wall))
-    handles = tuple(_handles(scene, hosts, sheet))
+    aside, held = asides(scene.site, sheet, storey)
+    handles = (*_handles(scene, hosts, sheet), *held)
     sweeps = tuple(
         _on(sheet, line)
         for one in here
@@ -145,7 +136,7 @@ def plan_sheet(
         if _width(unit.pieces) * sheet.scale >= SEEN
         for line in unit.sweeps
     )
-    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles, extent, sweeps)
+    return PlanSheet(*SIZE, areas, sizes, (SIZE[0] - NORTH[0], NORTH[1]), sheet, storey, handles, extent, sweeps, aside)
 
 
 def _extent(corners: Floats) -> Extent:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import fft
 
 from ashfell.core.base.registry import Registry
 
@@ -30,11 +31,11 @@ class Tile:
         """Smooth periodic noise, mean 0, deviation 1; features about ``along`` by ``across`` tiles large. Each
         ``number`` is another."""
         size = self.size
-        white = np.fft.fft2(np.random.default_rng(self.seed + number).standard_normal((size, size)))
-        rows, columns = np.fft.fftfreq(size, 1 / size)[:, None], np.fft.fftfreq(size, 1 / size)[None, :]
-        kept = np.exp(-((rows * across) ** 2 + (columns * along) ** 2) * np.pi)
-        kept[0, 0] = 0
-        field = np.fft.ifft2(white * kept).real
+        white = fft.rfft2(np.random.default_rng(self.seed + number).standard_normal((size, size)), workers=-1)
+        rows, columns = fft.fftfreq(size, 1 / size)[:, None], fft.rfftfreq(size, 1 / size)[None, :]
+        white *= np.exp(-np.pi * (rows * across) ** 2) * np.exp(-np.pi * (columns * along) ** 2)
+        white[0, 0] = 0
+        field = fft.irfft2(white, (size, size), workers=-1)
         return np.asarray(field / field.std())
 
     def places(self) -> tuple[Field, Field]:

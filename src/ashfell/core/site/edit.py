@@ -15,6 +15,9 @@ from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.curves.bent import bay_of
+from ashfell.core.site.aside import with_kind
+from ashfell.core.site.document.camera import Camera
+from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
@@ -27,15 +30,27 @@ from ashfell.core.unit.edit.place import put
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import made
 
-Entry = type[Storey] | type[Wall] | type[Plate] | type[Roof] | type[Placement]
+Entry = type[Storey] | type[Wall] | type[Plate] | type[Roof] | type[Placement] | type[Lamp] | type[Camera]
 KINDS: dict[str, Entry] = {
     "storeys": Storey,
     "walls": Wall,
     "plates": Plate,
     "roofs": Roof,
     "placements": Placement,
+    "lamps": Lamp,
+    "cameras": Camera,
 }
-NAMES = {"storeys": "storey", "walls": "wall", "plates": "plate", "roofs": "roof", "placements": "unit"}
+NAMES = {
+    "storeys": "storey",
+    "walls": "wall",
+    "plates": "plate",
+    "roofs": "roof",
+    "placements": "unit",
+    "lamps": "lamp",
+    "cameras": "camera",
+}
+MOVED = {"place": ("x", "y"), "aim": ("to_x", "to_y")}
+"""What is moved on the plan by its point, and the entries that this changes."""
 
 
 def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
@@ -56,6 +71,10 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     index = index_of(data, table, key, address)
     if field == ["id"]:
         raise unknown(address)
+    if table == "lamps" and field == ["kind"]:
+        return with_table(data, table, index, with_kind(data[table][index], value))
+    if table in ("lamps", "cameras") and field[-1] in MOVED:
+        return with_table(data, table, index, data[table][index] | _moved(address, field[-1], value, bare))
     if field[-1] in ("angle", "slope"):
         return with_table(data, table, index, data[table][index] | {field[-1]: _degrees(address, value)})
     try:
@@ -69,6 +88,14 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     if field == ["height"] and "up_to" in entry:
         entry["up_to"] = None  # a height of its own
     return with_table(data, table, index, entry)
+
+
+def _moved(address: str, what: str, value: str, bare: Unit) -> Data:
+    """The entries of a point, ``"across; up"``."""
+    texts = value.split(";")
+    if len(texts) != 2:
+        raise Refusal(address, "a point", f"“{value}” is no point.", "Give it as “across; up”.")
+    return {name: typed_length(address, text, bare) for name, text in zip(MOVED[what], texts, strict=True)}
 
 
 def with_value(entry: Data, field: str, value: str, bare: Unit, kind: Entry) -> Data:
@@ -288,7 +315,7 @@ def remove(data: Data, table: str, key: str) -> Data:
         changed["placements"] = [entry for entry in changed["placements"] if entry["wall"] != key]
         changed["plates"] = [_without_wall(entry, key) for entry in changed["plates"]]
     if table == "storeys":
-        for name in ("walls", "plates", "roofs", "placements"):
+        for name in ("walls", "plates", "roofs", "placements", "lamps", "cameras"):
             changed[name] = [_without_storey(entry, key) for entry in changed[name]]
     return changed
 

@@ -6,6 +6,8 @@ from collections.abc import Container
 from dataclasses import dataclass
 
 from ashfell.core.base.address import Address
+from ashfell.core.site.document.camera import Camera
+from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
@@ -63,6 +65,8 @@ class Listing:
     groups: tuple[Group, ...]
     picked: str
     wall: str = ""
+    lamps: tuple[Lamp, ...] = ()
+    cameras: tuple[Camera, ...] = ()
 
     @property
     def rows(self) -> tuple[Row, ...]:
@@ -88,7 +92,12 @@ def listing(site: SiteDocument, picked: str = "") -> Listing:
         wall, placement = site.placement_by_id[key].wall, key
     elif key in hosts.get(table, {}):
         wall = key
-    others = {"plates": [plate.id for plate in site.plates], "storeys": [storey.id for storey in site.storeys]}
+    others = {
+        "plates": [one.id for one in site.plates],
+        "storeys": [one.id for one in site.storeys],
+        "lamps": [one.id for one in site.lamps],
+        "cameras": [one.id for one in site.cameras],
+    }
     if not wall and key not in others.get(table, []):
         wall = site.walls[0].id if site.walls else ""
         picked = Address("walls") / wall if wall else ""
@@ -105,7 +114,8 @@ def listing(site: SiteDocument, picked: str = "") -> Listing:
         )
         for storey in (*site.storeys, None)
     ]
-    return Listing(tuple(one for one in groups if one.storey or one.rows or one.plates), picked, wall)
+    shown = tuple(one for one in groups if one.storey or one.rows or one.plates)
+    return Listing(shown, picked, wall, site.lamps, site.cameras)
 
 
 def _on(one: Wall | Roof | Plate, known: set[str]) -> str | None:

@@ -67,6 +67,9 @@ def storey_of(scene: Scene, levels: Levels, picked: str) -> str:
         return key
     if not levels.storeys:
         return ""
+    if table in ("lamps", "cameras"):
+        own = next((one.storey for one in getattr(scene.site, table) if one.id == key), None)
+        return own if own in levels.of else levels.storeys[0].id
     level = Fraction(0)
     wall = scene.site.wall(key) if table == "walls" else None
     opening = scene.openings.get(key) if table == "placements" else None

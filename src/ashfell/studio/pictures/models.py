@@ -8,8 +8,10 @@ from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
+from ashfell.pictures.develop import Look
 from ashfell.pictures.settings import PictureSettings
 from ashfell.services.kept.models import Project
+from ashfell.studio.pictures.negative import is_kept
 
 
 class Picture(models.Model):
@@ -26,6 +28,7 @@ class Picture(models.Model):
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     settings = models.JSONField()
     site = models.JSONField()
+    look = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     passes_done = models.PositiveIntegerField(default=0)
     seconds = models.FloatField(default=0)
@@ -42,6 +45,16 @@ class Picture(models.Model):
     @property
     def asked_for(self) -> PictureSettings:
         return PictureSettings.model_validate(self.settings)
+
+    @property
+    def developed_as(self) -> Look:
+        """How it is developed: as somebody said, or as it was asked for."""
+        return Look.model_validate(self.look or {"exposure": self.asked_for.exposure})
+
+    @property
+    def can_be_developed(self) -> bool:
+        """Whether its layers are kept."""
+        return self.state == self.State.DONE and is_kept(self.folder)
 
     @property
     def passes(self) -> int:

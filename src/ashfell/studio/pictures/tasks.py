@@ -5,12 +5,10 @@ So a picture can be cancelled between two passes, pictures take turns, and a wor
 
 from __future__ import annotations
 
-import os
 import time
-from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING, BinaryIO
+from typing import TYPE_CHECKING
 
 import numpy as np
 from django.db import transaction
@@ -18,9 +16,11 @@ from django.db.models import F
 from django_tasks import task
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import develop, png
+from ashfell.pictures.develop import Image, clean, denoised, developed, measured, mixed, png, printed
+from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.models import Picture
 
 if TYPE_CHECKING:
@@ -49,15 +49,29 @@ def _add_pass(picture: Picture, number: int) -> float:
     started = time.monotonic()
     tracer = _tracer(picture.pk)
     picture.folder.mkdir(parents=True, exist_ok=True)
-    held = _kept(picture, number)
+    held = negative.read_arrays(_passes_file(picture, number)) if number else {}
     guides = held["guides"] if held else tracer.guides()
-    total = tracer.trace(number) + (held["total"] if held else 0)
-    if not np.isfinite(total).all():
-        total = np.nan_to_num(total, posinf=0, neginf=0)
-    _write(_passes_file(picture, number + 1), lambda file: np.savez(file, total=total, guides=guides))
-    pixels = develop(total, number + 1, guides, picture.asked_for.exposure)
-    _write(picture.image, lambda file: file.write(png(pixels)))
+    before, traced = negative.layers_in(held), tracer.trace(number)
+    totals = {name: _sound(layer + before.get(name, 0)) for name, layer in traced.items()}
+    negative.write_arrays(_passes_file(picture, number + 1), {"guides": guides} | negative.named(totals))
+    passes, look = number + 1, picture.developed_as
+    if passes < picture.passes:
+        layers = {name: total / np.float32(passes) for name, total in totals.items()}
+        mean = denoised(mixed(layers, look), guides)
+        factor = measured(mean if look.metered == "mixed" else mixed(layers))
+        pixels = printed(mean * np.float32(factor), look)
+    else:
+        layers = {name: clean(total, passes, guides) for name, total in totals.items()}
+        seen = {"guides": guides, "depth": tracer.depth(), "marks": tracer.marks()}
+        negative.keep(picture.folder, layers, seen)
+        pixels = developed(layers, look)
+    negative.write(picture.image, png(pixels))
     return time.monotonic() - started
+
+
+def _sound(total: Image) -> Image:
+    """A sum with nothing in it that is no number."""
+    return total if np.isfinite(total).all() else np.nan_to_num(total, posinf=0, neginf=0)
 
 
 def _go_on(picture: Picture, number: int, seconds: float) -> str:
@@ -82,26 +96,8 @@ def _tracer(picture_id: int) -> Tracer:
 
     picture = Picture.objects.get(pk=picture_id)
     site = read_site(picture.site)
-    return Tracer(build_scene(site).parts, picture.asked_for, site.finishes)
+    return Tracer(build_scene(site).parts, picture.asked_for, site.finishes, hung(site))
 
 
 def _passes_file(picture: Picture, passes: int) -> Path:
     return picture.folder / f"passes-{passes}.npz"
-
-
-def _kept(picture: Picture, passes: int) -> dict[str, np.ndarray] | None:
-    file = _passes_file(picture, passes)
-    if not passes:
-        return None
-    with np.load(file) as held:
-        return dict(held)
-
-
-def _write(path: Path, fill: Callable[[BinaryIO], object]) -> None:
-    """Whole or not at all."""
-    new = path.with_suffix(path.suffix + ".new")
-    with new.open("wb") as file:
-        fill(file)
-        file.flush()
-        os.fsync(file.fileno())
-    new.replace(path)

@@ -13,12 +13,15 @@ from django.views.decorators.http import require_GET, require_POST
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.aside import groups
 from ashfell.core.site.document.site import read_site
+from ashfell.core.site.edit import add
 from ashfell.core.site.scene import Scene, build_scene
-from ashfell.pictures.framing import first_look, look_at
-from ashfell.pictures.settings import PASSES, PictureSettings
+from ashfell.pictures.framing import first_look, kept_as, look_at, through
+from ashfell.pictures.settings import PASSES, SKIES, PictureSettings
+from ashfell.services.kept import records
 from ashfell.services.kept.models import Project
-from ashfell.services.kept.records import project_of
+from ashfell.services.kept.records import project_of, record_of
 from ashfell.studio.answers import person_of, refused
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import trace_pass
@@ -32,14 +35,44 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
     last = owner.pictures.first()
     scene = build_scene(read_site(owner.composed_site()))
     shown = PictureSettings.model_validate(last.settings) if last else first_look(scene)
-    told = None
-    if "frame" in request.GET:
+    told, kept = None, request.GET.get("camera", "")
+    camera = next((one for one in scene.site.cameras if one.id == kept), None)
+    if camera:
+        shown = shown.model_copy(update={"camera": through(scene.site, camera)})
+    elif "frame" in request.GET:
         try:
             shown = shown.model_copy(update={"camera": look_at(scene, request.GET["frame"])})
         except Refusal as refusal:
             told = refusal
-    context = {"settings": shown, "left_out": scene.refused, "told": told, "framed": request.GET.get("frame", "")}
+    context = {
+        "settings": shown,
+        "left_out": scene.refused,
+        "told": told,
+        "framed": request.GET.get("frame", ""),
+        "through": camera.id if camera else "",
+        "cameras": scene.site.cameras,
+        "lights": _lights(scene, shown),
+        "skies": SKIES,
+    }
     return render(request, "pictures/page.html", _context(owner) | context | {"frames": _frames(scene)})
+
+
+def _lights(scene: Scene, shown: PictureSettings) -> list[tuple[str, str, bool]]:
+    """What may shine: the key of each layer, its words, and whether it is on."""
+    named = [("sun", "Sun"), ("sky", "Sky"), *((f"lamps:{group}", group) for group in groups(scene.site))]
+    return [(key, words, key not in shown.off) for key, words in named]
+
+
+@require_POST
+def keep_camera(request: HttpRequest, project: int) -> HttpResponse:
+    """Keep where one stands as a camera of the site, under a name."""
+    record = record_of(request.user, project, "site", "site")
+    camera = read(PictureSettings, _typed(request)).camera
+    name = request.POST.get("camera_name", "").strip()[:80] or "Camera"
+    data = add(record.data, "cameras", name=name, **kept_as(camera))
+    records.save(record, data, record.current_id or 0, request.user, f"Camera {name}")
+    key = data["cameras"][-1]["id"]
+    return HttpResponse(status=204, headers={"HX-Redirect": f"{reverse('pictures', args=[project])}?camera={key}"})
 
 
 MOST_FRAMES = 300
@@ -124,8 +157,13 @@ def _typed(request: HttpRequest) -> Data:
         "camera": {
             "eye": [typed.get(f"eye_{axis}", "") for axis in "xyz"],
             "target": [typed.get(f"target_{axis}", "") for axis in "xyz"],
-            "view": typed.get("view", ""),
+            "lens": typed.get("lens", ""),
+            "upright": typed.get("upright", "yes") == "yes",
+            "roll": typed.get("roll", "0"),
+            "clip": typed.get("clip", "0"),
         },
+        "sky": {"kind": typed.get("sky", "clear")},
+        "off": sorted(set(typed.getlist("light")) - set(typed.getlist("on"))),
         "sun": {"by": by} | (place if by == "place" else angle),
         "ground": typed.get("ground", "pale-gravel"),
         "width": width.strip(),

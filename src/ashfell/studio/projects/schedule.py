@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -64,8 +65,8 @@ class Sheet:
         return self.last if self.last < self.count else None
 
 
-def sheet(scene: Scene, writer: Writer, units: dict[str, str], first: int) -> Sheet:
-    """The schedule from a row on."""
+def sheet(scene: Scene, writer: Writer, units: dict[str, str], names: Mapping[str, str], first: int) -> Sheet:
+    """The schedule from a row on; ``names`` are those of all finishes, the writer's what frames may have."""
     count = len(scene.document.placements)
     first = min(max(first, 0), max(count - 1, 0)) // schedule.PAGE * schedule.PAGE
     rows = schedule.rows(scene, first, schedule.PAGE)
@@ -74,7 +75,7 @@ def sheet(scene: Scene, writer: Writer, units: dict[str, str], first: int) -> Sh
             units.get(one.unit, one.unit),
             writer.by(one.width, one.height),
             one.count,
-            ", ".join(writer.finishes.get(key, key) for key in one.finishes),
+            ", ".join(names.get(key, key) for key in one.finishes),
         )
         for one in schedule.uses(scene)
     )

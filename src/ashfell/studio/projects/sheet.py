@@ -30,6 +30,14 @@ class DrawnSize:
 
 
 @dataclass(frozen=True)
+class DrawnAside:
+    """A lamp or a camera, and what that sees."""
+
+    of: object
+    sight: str
+
+
+@dataclass(frozen=True)
 class DrawnPlan:
     """What the template of the plan goes through."""
 
@@ -45,6 +53,7 @@ class DrawnPlan:
     storey: str
     frame: str
     sweeps: str
+    aside: tuple[DrawnAside, ...]
 
 
 def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
@@ -69,6 +78,7 @@ def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
         sheet.storey,
         " ".join(f"{edge:.10g}" for edge in sheet.extent),
         "".join(path(line, closed=False) for line in sheet.sweeps),
+        tuple(DrawnAside(in_pixels(one), path(one.sight) if one.sight else "") for one in sheet.aside),
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from typing import Any, get_args
 
 from django.contrib import messages
@@ -22,6 +23,7 @@ from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
 from ashfell.core.site.listing import Listing, entry_of, listing
 from ashfell.core.site.measure import outlines, snap
+from ashfell.core.site.say.aside import say_camera, say_lamp
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
 from ashfell.core.site.say.placement import Around, say_placement
 from ashfell.core.site.settle import Levels
@@ -46,6 +48,8 @@ ADDED = {
     "add-bay": "plates",
     "add-placement": "placements",
     "add-opening": "placements",
+    "add-lamp": "lamps",
+    "add-camera": "cameras",
 }
 """Where what a request adds is put."""
 KEYS = (
@@ -275,6 +279,10 @@ def _said(
             plate = next(one for one in site.plates if one.id == at.last)
             walls = {wall.id: wall.name for wall in site.walls}
             return of_wall, say_plate(writer, plate, storeys, walls)
+        case "lamps":
+            return of_wall, say_lamp(writer, next(one for one in site.lamps if one.id == at.last), storeys)
+        case "cameras":
+            return of_wall, say_camera(writer, next(one for one in site.cameras if one.id == at.last), storeys)
         case "storeys":
             return of_wall, say_storey(writer, next(one for one in site.storeys if one.id == at.last))
     return of_wall, None
@@ -290,9 +298,14 @@ def _frame(request: HttpRequest) -> Extent | None:
     return (left, foot, right, head) if sound else None
 
 
-def _finishes_of(project: Project) -> dict[str, str]:
-    """What walls, roofs and frames can be finished with, by key."""
-    return {key: finish.name for key, finish in project.all_finishes().items() if not finish.transmits}
+WORKED = ("paint", "timber", "metal", "rubber")
+"""The kinds of surfaces that frames are finished with."""
+
+
+def _finishes_of(project: Project, kinds: Container[str] = ()) -> dict[str, str]:
+    """What walls and roofs can be finished with, or what is of some kinds, by key."""
+    finishes = project.all_finishes().items()
+    return {key: one.name for key, one in finishes if (one.kind in kinds if kinds else not one.transmits)}
 
 
 def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Data | None = AS_KEPT) -> dict[str, Any]:
@@ -309,7 +322,10 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
     writer = Writer(project.style, _finishes_of(project))
     if side == "schedule":
         first = request.POST.get("first", "")
-        listed_rows = schedule_sheet(built.scene, writer, dict(units), int(first) if first.isdecimal() else 0)
+        frames = Writer(project.style, _finishes_of(project, WORKED))
+        names = {key: one.name for key, one in project.all_finishes().items()}
+        begin = int(first) if first.isdecimal() else 0
+        listed_rows = schedule_sheet(built.scene, frames, dict(units), names, begin)
     elif elevation is None:
         hold = request.POST.get("keep") == "0"
         side, sheet = "plan", plan_sheet(built.scene, project.style, picked, _frame(request), hold)
@@ -336,6 +352,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "elevation": drawn_wall(elevation) if elevation else None,
         "schedule": listed_rows,
         "of_wall": of_wall,
+        "asides": [("lamps", "Lamps", listed.lamps), ("cameras", "Cameras", listed.cameras)],
         "at_placement": Address(listed.picked).parent == "placements",
         "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",

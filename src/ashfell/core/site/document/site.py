@@ -15,6 +15,8 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import Document, Key, Name, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
+from ashfell.core.site.document.camera import Camera
+from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
@@ -26,13 +28,15 @@ from ashfell.core.upgrade import upgraded
 class SiteDocument(Document):
     """A site: all that is placed, with the units and own finishes it uses, by key."""
 
-    format: Literal["ashfell/site/3"] = "ashfell/site/3"
+    format: Literal["ashfell/site/4"] = "ashfell/site/4"
     name: Name = "Site"
     storeys: tuple[Storey, ...] = ()
     walls: tuple[Wall, ...] = ()
     plates: tuple[Plate, ...] = ()
     roofs: tuple[Roof, ...] = ()
     placements: tuple[Placement, ...] = ()
+    lamps: tuple[Lamp, ...] = ()
+    cameras: tuple[Camera, ...] = ()
     units: dict[Key, UnitDocument] = {}
     finishes: dict[Key, Finish] = {}
 
@@ -43,6 +47,8 @@ class SiteDocument(Document):
             [*(one.id for one in self.walls), *(one.id for one in self.roofs)],
             [one.id for one in self.plates],
             [one.id for one in self.placements],
+            [one.id for one in self.lamps],
+            [one.id for one in self.cameras],
         ]
         for ids in tables:
             repeated = next((key for key, count in Counter(ids).items() if count > 1), None)

@@ -121,6 +121,10 @@ class Writer:
         """A slot for one of some words."""
         return Slot(entry, value, label, "choice", tuple(options.items()))
 
+    def text(self, entry: str, value: str, label: str) -> Slot:
+        """A slot for words."""
+        return Slot(entry, value, label, "text")
+
     def colour(self, entry: str, value: str, label: str) -> Slot:
         """A slot for a colour, ``#rrggbb``."""
         return Slot(entry, value, label, "colour")

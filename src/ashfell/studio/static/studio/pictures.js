@@ -31,7 +31,8 @@ function settle(eye, target) {
 
 // The picture's angle is across, the view's is up and down.
 function see() {
-  const across = Math.min(120, Math.max(5, Number(field("angle_of_view").value) || 50));
+  const lens = Math.min(400, Math.max(8, Number(field("lens").value) || 38.6));
+  const across = (2 * Math.atan(18 / lens) * 180) / Math.PI;
   view.camera.fov = (2 * Math.atan(Math.tan((across * Math.PI) / 360) / view.camera.aspect) * 180) / Math.PI;
   view.camera.near = 0.05;
   view.camera.far = 2000;
@@ -49,7 +50,7 @@ async function open() {
 open();
 field("taking").addEventListener("change", (event) => {
   if (/^(eye|target)_/.test(event.target.id)) take();
-  if (event.target.id === "angle_of_view") see();
+  if (event.target.id === "lens") see();
 });
 
 // Below the viewfinder stands the newest picture, or the one that was chosen.

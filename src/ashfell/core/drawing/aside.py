@@ -1,0 +1,76 @@
+"""Lamps and cameras on the plan, and what they are taken hold of by."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import atan2, cos, hypot, sin
+
+from ashfell.core.base.address import Address
+from ashfell.core.drawing.paper import Sheet
+from ashfell.core.drawing.sheet import Points
+from ashfell.core.site.aside import eye_and_aim, hung
+from ashfell.core.site.document.camera import FRAME, Camera
+from ashfell.core.site.document.lamp import Lamp
+from ashfell.core.site.document.site import SiteDocument
+
+SIGHT = 12.0
+"""How far the sight of a camera is drawn at least, mm of paper."""
+
+
+@dataclass(frozen=True)
+class Handle:
+    """An end of a wall, which can be taken hold of: the address that it is moved by, where it is on the sheet, and
+    where in the site, across and up in mm."""
+
+    entry: str
+    label: str
+    x: float
+    y: float
+    place: str
+
+
+@dataclass(frozen=True)
+class Aside:
+    """A lamp or a camera: its address and what it is called, where it is on the sheet; a camera's ``sight`` are the
+    corners of what it sees, from its eye."""
+
+    kind: str
+    entry: str
+    label: str
+    x: float
+    y: float
+    sight: Points = ()
+
+
+def asides(site: SiteDocument, sheet: Sheet, storey: str) -> tuple[tuple[Aside, ...], tuple[Handle, ...]]:
+    """The lamps and cameras of the storey that is shown, and the points that they are moved by."""
+    found, held = list[Aside](), list[Handle]()
+    lowest = site.storeys[0].id if site.storeys else ""
+
+    def is_shown(one: Lamp | Camera) -> bool:
+        return not site.storeys or (one.storey or lowest) == storey
+
+    for one in hung(site):
+        if is_shown(one.lamp):
+            entry, (x, y, _) = Address("lamps") / one.lamp.id, one.middle.tolist()
+            found.append(Aside("lamp", entry, one.lamp.name, sheet.x(x), sheet.y(y)))
+            held.append(_handle(entry / "place", one.lamp.name, sheet, (x, y)))
+    for camera in filter(is_shown, site.cameras):
+        entry, (eye, aim) = Address("cameras") / camera.id, eye_and_aim(site, camera)
+        at, to = (eye[0], eye[1]), (aim[0], aim[1])
+        found.append(Aside("camera", entry, camera.name, sheet.x(at[0]), sheet.y(at[1]), _sight(camera, sheet, at, to)))
+        held.append(_handle(entry / "place", f"Eye of {camera.name}", sheet, at))
+        held.append(_handle(entry / "aim", f"Target of {camera.name}", sheet, to))
+    return tuple(found), tuple(held)
+
+
+def _handle(entry: str, label: str, sheet: Sheet, at: tuple[float, float]) -> Handle:
+    return Handle(entry, label, sheet.x(at[0]), sheet.y(at[1]), f"{at[0]:.10g} {at[1]:.10g}")
+
+
+def _sight(camera: Camera, sheet: Sheet, at: tuple[float, float], to: tuple[float, float]) -> Points:
+    """The corners of what a camera sees on the plan: its eye, and both edges of its picture as far as its target."""
+    ahead, half = atan2(to[1] - at[1], to[0] - at[0]), atan2(FRAME / 2, camera.lens)
+    far = max(hypot(to[0] - at[0], to[1] - at[1]) / cos(half), SIGHT / sheet.scale)
+    edges = [(at[0] + far * cos(ahead + turn), at[1] + far * sin(ahead + turn)) for turn in (-half, half)]
+    return tuple((sheet.x(x), sheet.y(y)) for x, y in (at, *edges))

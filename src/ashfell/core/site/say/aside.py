@@ -1,0 +1,82 @@
+"""The sentences of lamps and cameras."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ashfell.core.base.address import Address
+from ashfell.core.kinds.lamp import LAMPS
+from ashfell.core.site.document.camera import Camera
+from ashfell.core.site.document.lamp import Lamp
+from ashfell.core.site.say.building import Storeys
+from ashfell.core.unit.say.writer import Sentence, Writer
+
+UPRIGHT = {"yes": "kept upright", "no": "as the camera tilts"}
+
+
+def say_lamp(w: Writer, lamp: Lamp, storeys: Storeys) -> Sentence:
+    """What somebody would say of a lamp."""
+    path, entries = Address("lamps") / lamp.id, lamp.of.entries
+    kinds = {key: kind.label for key, kind in LAMPS.items()}
+    said: list[Any] = ["A", w.choice(path / "kind", lamp.kind, kinds, "Kind of lamp")]
+    if "width" in entries:
+        said.append(w.length(path / "width", lamp.width, "Width"))
+        said.append("by" if "length" in entries else "across")
+    if "length" in entries:
+        said.append(w.length(path / "length", lamp.length, "Length"))
+    if "beam" in entries:
+        said += ["of", w.number(path / "beam", lamp.beam, "Beam in degrees"), "°"]
+    said += [
+        "with",
+        w.number(path / "lumens", lamp.lumens, "Light in lumens"),
+        "lm of",
+        w.number(path / "kelvin", lamp.kelvin, "Colour in kelvin"),
+        "K, at",
+        w.length(path / "x", lamp.x, "Across"),
+        ",",
+        w.length(path / "y", lamp.y, "Up"),
+        ",",
+        w.length(path / "z", lamp.z, "Height"),
+        *_above(w, path, lamp.storey, storeys),
+    ]
+    if "tilt" in entries:
+        said += [", tilted", w.number(path / "tilt", lamp.tilt, "Tilt in degrees from straight down"), "°"]
+        said += ["to", w.number(path / "turn", lamp.turn, "Turned in degrees from x"), "°"]
+    said += [", switched with", w.text(path / "group", lamp.group, "Group of lamps"), "."]
+    return Sentence(path, tuple(said))
+
+
+def say_camera(w: Writer, camera: Camera, storeys: Storeys) -> Sentence:
+    """What somebody would say of a camera."""
+    path = Address("cameras") / camera.id
+    said: list[Any] = [
+        "Stands at",
+        w.length(path / "x", camera.x, "Across"),
+        ",",
+        w.length(path / "y", camera.y, "Up"),
+        ", its eye",
+        w.length(path / "z", camera.z, "Height of the eye"),
+        *_above(w, path, camera.storey, storeys),
+        ", looks at",
+        w.length(path / "to_x", camera.to_x, "Target across"),
+        ",",
+        w.length(path / "to_y", camera.to_y, "Target up"),
+        ",",
+        w.length(path / "to_z", camera.to_z, "Height of the target"),
+        "through",
+        w.number(path / "lens", camera.lens, "Lens in mm, for a frame 36 mm wide"),
+        "mm, verticals",
+        w.choice(path / "upright", "yes" if camera.upright else "no", UPRIGHT, "Verticals"),
+        ", rolled",
+        w.number(path / "roll", camera.roll, "Roll in degrees"),
+        "°, nothing nearer than",
+        w.length(path / "clip", camera.clip, "Nearest that is seen"),
+        ".",
+    ]
+    return Sentence(path, tuple(said))
+
+
+def _above(w: Writer, path: Address, storey: str | None, storeys: Storeys) -> list[Any]:
+    if not storeys:
+        return ["above the ground"]
+    return ["above", w.choice(path / "storey", storey or "", {"": "0"} | dict(storeys), "Storey that it stands on")]

@@ -1,0 +1,213 @@
+"""Light: the sun, the sky and lamps, each layer by itself, in the units of the tracer.
+
+The tracer's numbers are radiances in W / (m² sr nm), white being the same at every wavelength. One of them is 683 lm/W
+times the 106.857 nm under the CIE's curve V(λ), in candela a square metre: so sun, sky and lamps stand to each other as
+they do outside and in a room.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import lru_cache
+from typing import Any
+
+import mitsuba as mi
+import numpy as np
+from numpy.typing import NDArray
+
+from ashfell.core.finish.images import image
+from ashfell.core.site.aside import Hung
+from ashfell.pictures.settings import PictureSettings, Sky, towards
+from ashfell.pictures.sun import Sun
+
+if mi.variant() is None:
+    mi.set_variant("scalar_rgb")
+
+Plugins = dict[str, Any]
+LUX = 683.0 * 106.857
+"""Lux of one unit of the tracer (CIE 018: 683 lm/W at 555 nm; the area under V(λ))."""
+TURBIDITY = {"clear": 3.0, "hazy": 8.0}
+DUSK = 2.0
+"""Below this altitude in degrees the sun gives no light of its own, and the sky is that of this altitude."""
+NIGHT = 0.02
+"""What is left of the light of that sky when the sun is far below the horizon."""
+WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
+"""Luminance of linear sRGB (ITU-R BT.709)."""
+SOFT = 0.25
+"""By which share of its beam a spot fades round it, inwards and outwards."""
+
+
+def layers(settings: PictureSettings, lamps: Iterable[Hung] = ()) -> dict[str, Plugins]:
+    """What shines, by layer: ``sun``, ``sky``, and ``lamps:`` with the name of each group; without those that are
+    off."""
+    found: dict[str, Plugins] = {}
+    sun = settings.sun.sun()
+    if settings.sky.kind in TURBIDITY and (shining := _sun(sun, TURBIDITY[settings.sky.kind])):
+        found["sun"] = shining
+    if settings.sky.kind != "none":
+        found["sky"] = {"sky": _sky(settings.sky, sun)}
+    for number, one in enumerate(lamps):
+        found.setdefault(f"lamps:{one.lamp.group}", {})[f"lamp-{number}"] = lamp(one)
+    return {name: one for name, one in found.items() if name not in settings.off}
+
+
+def _direction(sun: Sun) -> tuple[float, float, float]:
+    """To the sun, or to where it last gave light."""
+    x, y, z = towards(sun)
+    lowest = float(np.sin(np.radians(DUSK)))
+    if z > lowest:
+        return x, y, z
+    flat = float(np.hypot(x, y)) or 1.0
+    level = float(np.cos(np.radians(DUSK)))
+    return x / flat * level, y / flat * level, lowest
+
+
+def _sun(sun: Sun, turbidity: float) -> Plugins:
+    """The sun as light from one direction, with the strength that the sky's model gives it; nothing when it is down."""
+    x, y, z = towards(sun)
+    if sun.altitude <= DUSK:
+        return {}
+    irradiance = {"type": "rgb", "value": list(_sun_irradiance((x, y, z), turbidity))}
+    return {"sun": {"type": "directional", "direction": [-x, -y, -z], "irradiance": irradiance}}
+
+
+def _sky(sky: Sky, sun: Sun) -> Plugins:
+    if sky.kind == "overcast":
+        return _environment(overcast(max(sun.altitude, 0.0)))
+    if sky.kind == "image":
+        return _environment(_of_image(sky), sky.turn)
+    low = np.sin(np.radians(min(sun.altitude, 0.0)))
+    return {
+        "type": "sunsky",
+        "sun_direction": list(_direction(sun)),
+        "turbidity": TURBIDITY[sky.kind],
+        "sun_scale": 0.0,
+        "sky_scale": max(NIGHT, 1 + float(low) * 4),
+    }
+
+
+@lru_cache(maxsize=32)
+def _sun_irradiance(direction: tuple[float, float, float], turbidity: float) -> tuple[float, float, float]:
+    """Irradiance square to the sun, in the sky model's own units: a white plate lit by the model's sun alone."""
+    sun = {"type": "sunsky", "sun_direction": list(direction), "turbidity": turbidity, "sky_scale": 0.0}
+    plate = {"type": "rectangle", "bsdf": {"type": "diffuse", "reflectance": 1.0}}
+    above = mi.ScalarTransform4f().look_at(origin=[0, 0, 3], target=[0, 0, 0], up=[0, 1, 0])
+    film = {"type": "hdrfilm", "width": 4, "height": 4}
+    sensor = {"type": "perspective", "fov": 20, "to_world": above, "film": film}
+    scene = mi.load_dict({"type": "scene", "i": {"type": "direct"}, "sun": sun, "plate": plate, "sensor": sensor})
+    seen = np.array(mi.render(scene, spp=128, seed=mi.UInt32(0)))[..., :3].mean(axis=(0, 1)) * np.pi / direction[2]
+    return float(seen[0]), float(seen[1]), float(seen[2])
+
+
+# --- skies as images
+
+
+def overcast(altitude: float, rows: int = 64) -> NDArray[np.float32]:
+    """The CIE's overcast sky all round (2 n, n, 3), the zenith first: three times as bright at the zenith as at the
+    horizon (Moon and Spencer; ISO 15469 type 16), lighting a level plate with 300 + 21,000 sin of the sun's altitude
+    lux (Krochmann and Seidl). Below the horizon it is dim."""
+    rise = np.pi / 2 - (np.arange(rows) + 0.5) / rows * np.pi
+    ratio = np.where(rise > 0, (1 + 2 * np.sin(rise)) / 3, 0.1)
+    lux = 300 + 21_000 * np.sin(np.radians(altitude))
+    zenith = lux / LUX * 9 / (7 * np.pi)
+    level = (ratio * zenith).astype(np.float32)
+    return np.broadcast_to(level[:, None, None], (rows, 2 * rows, 3)).copy()
+
+
+def _of_image(sky: Sky) -> NDArray[np.float32]:
+    """An image all round, as bright as it is said to light a level plate."""
+    pixels = image(sky.image).astype(np.float64) / 255
+    linear = np.where(pixels <= 0.04045, pixels / 12.92, ((pixels + 0.055) / 1.055) ** 2.4)
+    rows = len(linear)
+    rise = np.pi / 2 - (np.arange(rows) + 0.5) / rows * np.pi
+    cosine = np.clip(np.sin(rise), 0, None) * np.cos(rise)
+    lit = float(((linear @ WEIGHTS).mean(axis=1) * cosine).sum() * np.pi / rows * 2 * np.pi)
+    return np.asarray(linear * (sky.klx * 1000 / LUX / max(lit, 1e-9)), dtype=np.float32)
+
+
+def _environment(pixels: NDArray[np.float32], turn: float = 0.0) -> Plugins:
+    """An image all round, its middle to the north; turned clockwise."""
+    upright = mi.ScalarTransform4f().rotate([0, 0, 1], -turn).rotate([1, 0, 0], 90)
+    return {"type": "envmap", "bitmap": mi.Bitmap(pixels), "to_world": upright}
+
+
+# --- lamps
+
+
+def lamp(one: Hung) -> Plugins:
+    """A lamp as a shape that shines, or as a cone of light from a point."""
+    own, place = one.lamp, one.middle / 1000
+    tint = np.array(black_body(own.kelvin)) * own.lumens / LUX
+    ahead = facing(own.turn, own.tilt)
+    if own.of.shape == "cone":
+        inner, outer = own.beam / 2 * (1 - SOFT), min(own.beam / 2 * (1 + SOFT), 89.0)
+        look = mi.ScalarTransform4f().look_at(
+            origin=place.tolist(), target=(place + ahead).tolist(), up=_across(own.turn).tolist()
+        )
+        strength = _rgb(tint / cone_flux(inner, outer))
+        return {"type": "spot", "to_world": look, "intensity": strength, "beam_width": inner, "cutoff_angle": outer}
+    width, length = float(own.width.mm) / 1000, float(own.length.mm) / 1000
+    if own.of.shape == "ball":
+        area = np.pi * width**2
+        shine = {"type": "area", "radiance": _rgb(tint / (np.pi * area))}
+        return {"type": "sphere", "center": place.tolist(), "radius": width / 2, "emitter": shine}
+    along = _across(own.turn)
+    across = np.cross(along, ahead)
+    matrix = np.eye(4)
+    matrix[:3, 0], matrix[:3, 1] = across * width / 2, along * length / 2
+    matrix[:3, 2], matrix[:3, 3] = ahead, place
+    shine = {"type": "area", "radiance": _rgb(tint / (np.pi * width * length))}
+    return {"type": "rectangle", "to_world": mi.ScalarTransform4f(matrix.tolist()), "emitter": shine}
+
+
+def facing(turn: float, tilt: float) -> NDArray[np.float64]:
+    """Which way a lamp shines, a unit vector: straight down, or tilted to the side that ``turn`` says, degrees."""
+    turn, tilt = np.radians(turn), np.radians(tilt)
+    return np.array([np.sin(tilt) * np.cos(turn), np.sin(tilt) * np.sin(turn), -np.cos(tilt)])
+
+
+def _across(turn: float) -> NDArray[np.float64]:
+    """Square to the side that a lamp is turned to: the way its length lies."""
+    return np.array([-np.sin(np.radians(turn)), np.cos(np.radians(turn)), 0.0])
+
+
+def cone_flux(inner: float, outer: float) -> float:
+    """Lumens of a spot of one candela in its middle: full within ``inner`` degrees, fading evenly to ``outer``."""
+    angles = np.radians(np.linspace(0, outer, 4001))
+    fades = np.clip((np.radians(outer) - angles) / np.radians(outer - inner), 0, 1)
+    return float(2 * np.pi * np.trapezoid(fades * np.sin(angles), angles))
+
+
+def black_body(kelvin: float) -> tuple[float, float, float]:
+    """Linear sRGB of a black body, luminance 1; what lies outside sRGB is brought in.
+
+    Its chromaticity by the cubic splines of Kim and others (US 7024034), near Planck's from 1667 to 25,000 K.
+
+    >>> [round(value, 2) for value in black_body(6504)]
+    [1.01, 1.0, 0.97]
+    """
+    t = 1000.0 / min(max(kelvin, 1667.0), 25_000.0)
+    if kelvin <= 4000:
+        x = -0.2661239 * t**3 - 0.2343589 * t**2 + 0.8776956 * t + 0.179910
+    else:
+        x = -3.0258469 * t**3 + 2.1070379 * t**2 + 0.2226347 * t + 0.240390
+    if kelvin <= 2222:
+        y = -1.1063814 * x**3 - 1.34811020 * x**2 + 2.18555832 * x - 0.20219683
+    elif kelvin <= 4000:
+        y = -0.9549476 * x**3 - 1.37418593 * x**2 + 2.09137015 * x - 0.16748867
+    else:
+        y = 3.0817580 * x**3 - 5.87338670 * x**2 + 3.75112997 * x - 0.37001483
+    xyz = np.array([x / y, 1.0, (1 - x - y) / y])
+    linear = np.clip(XYZ_TO_SRGB @ xyz, 0, None)
+    red, green, blue = (linear / (WEIGHTS @ linear)).tolist()
+    return red, green, blue
+
+
+XYZ_TO_SRGB = np.array(
+    [[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]],
+)
+"""IEC 61966-2-1."""
+
+
+def _rgb(values: NDArray[np.float64]) -> Plugins:
+    return {"type": "rgb", "value": [float(value) for value in values]}

@@ -1,0 +1,193 @@
+"""The page of one picture: developed again without tracing, looked into, compared, handed over in layers."""
+
+from __future__ import annotations
+
+import zlib
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_POST
+
+from ashfell.core.base.address import Address
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.roles import ROLES
+from ashfell.core.parts import Part
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
+from ashfell.pictures.develop import Look, developed, jpeg, png
+from ashfell.services.documents import json_object
+from ashfell.services.kept.records import project_of
+from ashfell.studio.answers import handed_over
+from ashfell.studio.pictures import negative
+from ashfell.studio.pictures.models import Picture
+
+CURVES = {"soft": "soft", "film": "as film", "cut": "cut off"}
+METERED = {"traced": "as traced", "mixed": "as mixed"}
+MASKS = {"part": "Parts", "role": "Roles", "finish": "Finishes"}
+LONGEST = 4000
+"""The longest look in an address, bytes."""
+
+
+def picture_of(request: HttpRequest, project: int, picture: int) -> Picture:
+    """A picture of one of the person's own projects."""
+    return get_object_or_404(Picture, pk=picture, project=project_of(request.user, project))
+
+
+def _developed_of(request: HttpRequest, project: int, picture: int) -> Picture:
+    """One whose layers are kept."""
+    found = picture_of(request, project, picture)
+    if not found.can_be_developed:
+        raise Http404
+    return found
+
+
+@require_GET
+def page(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """One picture, large."""
+    found = picture_of(request, project, picture)
+    layers = [*negative.kept_layers(found.folder)] if found.can_be_developed else []
+    others = [one for one in found.project.pictures.filter(state="done")[:60] if one != found and one.has_image]
+    asked = request.GET.get("with", "")
+    beside = next((one for one in others if str(one.pk) == asked), None)
+    look = found.developed_as
+    context: dict[str, Any] = {
+        "project": found.project,
+        "nav": "pictures",
+        "picture": found,
+        "settings": found.asked_for,
+        "look": look,
+        "layers": [(name, _words(name), look.layers.get(name)) for name in layers],
+        "curves": CURVES,
+        "metered": METERED,
+        "masks": MASKS,
+        "others": others,
+        "beside": beside,
+        "look_url": reverse("picture-look", args=[project, picture]),
+    }
+    return render(request, "pictures/picture.html", context)
+
+
+def _words(layer: str) -> str:
+    """What a layer of light is called."""
+    return layer.partition(":")[2] if layer.startswith("lamps:") else layer.capitalize()
+
+
+@require_GET
+@cache_control(private=True, max_age=3600)
+def look_jpeg(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """The picture as it would look."""
+    found = _developed_of(request, project, picture)
+    text = request.GET.get("look", "")
+    if len(text) > LONGEST:
+        raise Http404
+    look = read(Look, json_object(text, "a look")) if text else found.developed_as
+    content = jpeg(developed(negative.kept_layers(found.folder), look))
+    return handed_over(request, content, "image/jpeg", f"{_name(found)}.jpg")
+
+
+@require_POST
+def keep_look(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """Keep how the picture is developed: its image is written anew."""
+    found = _developed_of(request, project, picture)
+    try:
+        look = read(Look, _typed(request))
+    except Refusal as refusal:
+        messages.error(request, str(refusal))
+        return redirect("picture", project, picture)
+    found.look = dump(look)
+    found.save(update_fields=["look"])
+    negative.write(found.image, png(developed(negative.kept_layers(found.folder), look)))
+    return redirect("picture", project, picture)
+
+
+def _typed(request: HttpRequest) -> Data:
+    """A look as typed; what is no number is left for the look to refuse."""
+    typed = request.POST
+    layers: dict[str, Data] = {}
+    for name, value in typed.items():
+        what, _, layer = name.partition(" ")
+        if layer and what in ("strength", "colour"):
+            layers.setdefault(layer, {})[what] = str(value).lower()
+    plain = {name: typed[name] for name in ("exposure", "metered", "white", "contrast", "curve") if name in typed}
+    return plain | {"layers": layers}
+
+
+@lru_cache(maxsize=2)
+def _parts(picture: int) -> tuple[Part, ...]:
+    """The parts that a picture was traced of, in its order."""
+    return tuple(build_scene(read_site(Picture.objects.get(pk=picture).site)).parts)
+
+
+@require_GET
+def seen(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """What is seen at a place, shares of the width and height from the upper left."""
+    found = _developed_of(request, project, picture)
+    marks = negative.kept_seen(found.folder)["marks"]
+    try:
+        x, y = (float(request.GET.get(name, "")) for name in "xy")
+    except ValueError as error:
+        raise Http404 from error
+    if not (0 <= x < 1 and 0 <= y < 1):
+        raise Http404
+    number = int(marks[int(y * marks.shape[0]), int(x * marks.shape[1])])
+    parts = _parts(picture)
+    if not 0 < number <= len(parts):
+        return render(request, "pictures/_seen.html", {"part": None})
+    part = parts[number - 1]
+    place = Address(part.id.partition("/")[0])
+    context = {
+        "part": part,
+        "place": place,
+        "role": ROLES[part.role].label if part.role in ROLES else part.role.capitalize(),
+        "unit": _unit(found, place),
+        "finish": found.project.all_finishes().get(part.finish),
+        "project": found.project,
+        "depth": float(negative.kept_seen(found.folder)["depth"][int(y * marks.shape[0]), int(x * marks.shape[1])]),
+    }
+    return render(request, "pictures/_seen.html", context)
+
+
+def _unit(picture: Picture, place: str) -> str:
+    """The key of the unit of a placement, if the project has it."""
+    site = read_site(picture.site)
+    placed = next((one for one in site.placements if place.startswith(one.id)), None)
+    return placed.unit or "" if placed else ""
+
+
+@require_GET
+def layers_exr(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """All layers as OpenEXR: light, colour, normal, depth, and numbers of parts, roles and finishes."""
+    from ashfell.pictures.exr import exr
+
+    found = _developed_of(request, project, picture)
+    content = exr(negative.kept_layers(found.folder), negative.kept_seen(found.folder), _parts(picture))
+    return handed_over(request, content, "image/x-exr", f"{_name(found)}.exr")
+
+
+@require_GET
+def mask_png(request: HttpRequest, project: int, picture: int, of: str) -> HttpResponse:
+    """Flat colours of parts, roles or finishes, each always the same."""
+    if of not in MASKS:
+        raise Http404
+    found = _developed_of(request, project, picture)
+    marks, parts = negative.kept_seen(found.folder)["marks"], _parts(picture)
+    words = [part.id if of == "part" else str(getattr(part, of)) for part in parts]
+    colours = np.array([(0, 0, 0), *map(_flat, words)], dtype=np.uint8)
+    return handed_over(request, png(colours[marks]), "image/png", f"{_name(found)}-{of}.png")
+
+
+def _flat(word: str) -> tuple[int, int, int]:
+    """A colour that stands for a word; none is black."""
+    spread = zlib.crc32(word.encode())
+    return 48 + spread % 208, 48 + (spread >> 8) % 208, 48 + (spread >> 16) % 208
+
+
+def _name(picture: Picture) -> str:
+    return f"{picture.project.name}-{picture.pk}".lower().replace(" ", "-")

@@ -1,0 +1,78 @@
+"""What is kept of a picture beside its image, so that it can be developed again: its layers of light, what guides the
+removal of noise, and which part is at each pixel. Files are written whole or not at all.
+"""
+
+from __future__ import annotations
+
+import io
+import os
+from collections.abc import Mapping
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ashfell.pictures.develop import Image
+
+Arrays = dict[str, NDArray[Any]]
+LAYER = "layer "
+"""What the names of layers begin with in a file."""
+
+
+def write(path: Path, content: bytes) -> None:
+    """A file, whole or not at all."""
+    new = path.with_suffix(path.suffix + ".new")
+    with new.open("wb") as file:
+        file.write(content)
+        file.flush()
+        os.fsync(file.fileno())
+    new.replace(path)
+
+
+def write_arrays(path: Path, arrays: Mapping[str, NDArray[Any]], packed: bool = False) -> None:
+    """Arrays by name, whole or not at all."""
+    held = io.BytesIO()
+    (np.savez_compressed if packed else np.savez)(held, **arrays)  # type: ignore[arg-type]
+    write(path, held.getvalue())
+
+
+def read_arrays(path: Path) -> Arrays:
+    """The arrays of a file by name."""
+    with np.load(path) as held:
+        return dict(held)
+
+
+def named(layers: Mapping[str, Image]) -> Arrays:
+    """Layers as they stand in a file."""
+    return {LAYER + name: layer for name, layer in layers.items()}
+
+
+def layers_in(arrays: Mapping[str, NDArray[Any]]) -> dict[str, Image]:
+    """The layers of a file."""
+    return {name[len(LAYER) :]: layer for name, layer in arrays.items() if name.startswith(LAYER)}
+
+
+def keep(folder: Path, layers: Mapping[str, Image], seen: Arrays) -> None:
+    """The layers without noise, as half floats, and what is seen: ``guides``, ``depth`` and ``marks``."""
+    write_arrays(folder / "seen.npz", seen | {"guides": seen["guides"].astype(np.float16)}, packed=True)
+    halves = {name: layer.clip(0, 65_000).astype(np.float16) for name, layer in named(layers).items()}
+    write_arrays(folder / "layers.npz", halves)
+
+
+def is_kept(folder: Path) -> bool:
+    """Whether a picture can be developed again."""
+    return (folder / "layers.npz").exists()
+
+
+@lru_cache(maxsize=3)
+def kept_layers(folder: Path) -> dict[str, Image]:
+    """The layers of a picture that is done."""
+    return {name: layer.astype(np.float32) for name, layer in layers_in(read_arrays(folder / "layers.npz")).items()}
+
+
+@lru_cache(maxsize=3)
+def kept_seen(folder: Path) -> Arrays:
+    """What is seen in a picture that is done: ``guides`` (h, w, 6), ``depth`` (h, w) and ``marks`` (h, w)."""
+    return read_arrays(folder / "seen.npz")

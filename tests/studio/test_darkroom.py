@@ -1,0 +1,193 @@
+"""The page of one picture: developed again, looked into, compared, handed over in layers."""
+
+import io
+import json
+
+import numpy as np
+import OpenEXR
+import pytest
+from django.urls import reverse
+from PIL import Image
+
+from ashfell.core.base.document import dump
+from ashfell.pictures.develop import Dimmed, Look, developed, mixed, printed
+from ashfell.pictures.settings import PictureSettings
+from ashfell.studio.pictures import negative
+from ashfell.studio.pictures.darkroom import _parts
+from ashfell.studio.pictures.models import Picture
+from ashfell.studio.pictures.tasks import trace_pass
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+LAMP = {"id": "l", "kind": "bulb", "x": "3 m", "y": "-1 m", "z": "2 m", "lumens": 90_000, "group": "yard"}
+
+
+@pytest.fixture
+def picture(project):
+    settings = PictureSettings(camera={"eye": (3, -7, 1.6), "target": (3, 0, 1.5)}, width=64, height=40)
+    site = project.composed_site() | {"lamps": [LAMP]}
+    made = Picture.objects.create(project=project, settings=dump(settings), site=site)
+    for number in range(2):
+        trace_pass.call(made.pk, number)
+    made.refresh_from_db()
+    assert made.state == "done", made.reason
+    return made
+
+
+def url(name, picture, *more):
+    return reverse(name, args=[picture.project_id, picture.pk, *more])
+
+
+def shown(client, picture, **look):
+    text = {"look": json.dumps(look)} if look else {}
+    answer = client.get(url("picture-look", picture), text)
+    assert answer.status_code == 200, answer.content
+    return np.asarray(Image.open(io.BytesIO(answer.content)), dtype=float)
+
+
+def test_its_layers_are_kept_and_offered(signed_in, picture):
+    assert [*negative.kept_layers(picture.folder)] == ["sun", "sky", "lamps:yard"]
+    page = signed_in.get(url("picture", picture)).content.decode()
+    for words in ("Strength of Sun", "Strength of Sky", "Strength of yard"):
+        assert words in page
+
+
+def test_light_is_dimmed_and_tinted_without_tracing(signed_in, picture):
+    usual = shown(signed_in, picture)
+    no_sky = shown(signed_in, picture, layers={"sky": {"strength": 0}})
+    assert no_sky[:4].mean() < 0.2 * usual[:4].mean()
+    red = shown(signed_in, picture, layers={"sky": {"strength": 1, "colour": "#ff0000"}})
+    assert red[:4, :, 2].mean() < 0.2 * usual[:4, :, 2].mean()
+    picture.refresh_from_db()
+    assert picture.passes_done == 2
+
+
+def test_exposure_white_contrast_and_curve_change_it(signed_in, picture):
+    usual = shown(signed_in, picture)
+    assert shown(signed_in, picture, exposure=1).mean() > usual.mean() > shown(signed_in, picture, exposure=-1).mean()
+    warm = shown(signed_in, picture, white=9000)
+    assert warm[..., 0].mean() - warm[..., 2].mean() > usual[..., 0].mean() - usual[..., 2].mean()
+    assert shown(signed_in, picture, contrast=0.5).std() > usual.std()
+    assert not np.array_equal(shown(signed_in, picture, curve="film"), usual)
+
+
+def test_a_look_is_kept_and_its_image_written_anew(signed_in, picture):
+    before = picture.image.read_bytes()
+    typed = {"exposure": "1.5", "white": "6504", "contrast": "0", "curve": "film", "metered": "traced"}
+    signed_in.post(url("picture-keep-look", picture), typed | {"strength sky": "0.5", "colour sky": "#FFEEDD"})
+    picture.refresh_from_db()
+    assert picture.developed_as.exposure == 1.5
+    assert picture.developed_as.layers["sky"] == Dimmed(strength=0.5, colour="#ffeedd")
+    assert picture.image.read_bytes() != before
+
+
+@pytest.mark.parametrize(
+    "look",
+    ["{", "[]", '{"exposure": "bright"}', '{"white": 3}', '{"curve": "s"}', '{"layers": {"sky": {"strength": -1}}}'],
+)
+def test_a_look_that_is_none_is_refused(signed_in, picture, look):
+    assert signed_in.get(url("picture-look", picture), {"look": look}).status_code == 422
+    assert signed_in.get(url("picture-look", picture), {"look": "x" * 5000}).status_code == 404
+
+
+def test_what_is_typed_wrong_is_told_and_not_kept(signed_in, picture):
+    page = signed_in.post(url("picture-keep-look", picture), {"exposure": "bright"}, follow=True).content.decode()
+    assert "bright" in page
+    picture.refresh_from_db()
+    assert picture.look == {}
+
+
+def test_a_click_says_what_is_seen(signed_in, picture):
+    walls = [number for number, part in enumerate(_parts(picture.pk), 1) if part.role == "wall"]
+    row, column = np.argwhere(np.isin(negative.kept_seen(picture.folder)["marks"], walls))[0]
+    there = {"x": (column + 0.5) / 64, "y": (row + 0.5) / 40}
+    seen = signed_in.get(url("picture-seen", picture), there).content.decode()
+    assert "Wall" in seen
+    assert "Lime plaster" in seen or "River brick" in seen
+    assert "Ground or sky" in signed_in.get(url("picture-seen", picture), {"x": "0.5", "y": "0.01"}).content.decode()
+    for wrong in ({"x": "1", "y": "0"}, {"x": "nan", "y": "0"}, {"x": "", "y": "0"}, {"x": "-1", "y": "inf"}):
+        assert signed_in.get(url("picture-seen", picture), wrong).status_code == 404
+
+
+def test_masks_agree_with_what_is_seen(signed_in, picture):
+    content = signed_in.get(url("picture-mask", picture, "role")).content
+    mask = np.asarray(Image.open(io.BytesIO(content)))
+    marks = negative.kept_seen(picture.folder)["marks"]
+    assert mask.shape == (40, 64, 3)
+    assert (mask[marks == 0] == 0).all()
+    assert len(np.unique(mask.reshape(-1, 3), axis=0)) >= 4
+    assert signed_in.get(url("picture-mask", picture, "colour")).status_code == 404
+
+
+def test_layers_are_read_back_by_openexrs_own_library(signed_in, picture, tmp_path):
+    file = tmp_path / "layers.exr"
+    file.write_bytes(signed_in.get(url("picture-layers", picture)).content)
+    read = OpenEXR.File(str(file), separate_channels=True)
+    channels, header = read.channels(), read.header()
+    sky = np.stack([channels[f"light_sky.{letter}"].pixels for letter in "RGB"], axis=-1)
+    layers = negative.kept_layers(picture.folder)
+    assert np.allclose(sky, layers["sky"], rtol=2e-3, atol=1e-4)
+    whole = np.stack([channels[letter].pixels for letter in "RGB"], axis=-1)
+    assert np.allclose(whole, mixed(layers), rtol=4e-3, atol=1e-3)
+    seen = negative.kept_seen(picture.folder)
+    assert np.array_equal(channels["part.ID"].pixels, seen["marks"])
+    assert np.allclose(channels["depth.Z"].pixels, seen["depth"], rtol=2e-3)
+    legend = json.loads(header["ashfellLegend"])
+    marks, parts = seen["marks"], _parts(picture.pk)
+    told = [legend["finish"][number - 1] for number in channels["finish.ID"].pixels[marks > 0].astype(int)]
+    assert told == [parts[number - 1].finish for number in marks[marks > 0]]
+    assert len(set(told)) >= 4
+
+
+def test_two_pictures_are_compared(signed_in, picture, project):
+    other = Picture.objects.create(
+        project=project, settings=picture.settings, site=picture.site, state="done", passes_done=2
+    )
+    other.folder.mkdir(parents=True, exist_ok=True)
+    other.image.write_bytes(picture.image.read_bytes())
+    page = signed_in.get(url("picture", picture), {"with": other.pk}).content.decode()
+    assert 'id="beside"' in page
+    assert 'id="beside"' not in signed_in.get(url("picture", picture), {"with": "nonsense"}).content.decode()
+    assert "Its layers are not kept" in signed_in.get(url("picture", other)).content.decode()
+
+
+# --- developing
+
+
+def test_a_flat_colour_comes_back_as_it_is():
+    """A patch that reflects 18 % under white light, exposed as it is and cut off, is sRGB 118 (IEC 61966-2-1)."""
+    patch = np.full((4, 4, 3), 0.18, dtype=np.float32)
+    assert (printed(patch, Look(curve="cut")) == 118).all()
+
+
+@pytest.mark.parametrize("curve", ["soft", "film", "cut"])
+def test_curves_keep_black_and_rise_to_white(curve):
+    ramp = np.repeat(np.linspace(0, 6, 200, dtype=np.float32)[None, :, None], 3, axis=2)
+    seen = printed(ramp, Look(curve=curve))[0, :, 0].astype(int)
+    assert seen[0] == 0
+    assert seen[-1] == 255
+    assert (np.diff(seen) >= 0).all()
+
+
+@pytest.mark.parametrize("kelvin", [2700, 4000, 9000])
+def test_light_of_its_white_looks_white(kelvin):
+    from ashfell.pictures.light import black_body
+
+    lit = np.broadcast_to(np.array(black_body(kelvin), dtype=np.float32) * 0.3, (2, 2, 3))
+    red, green, blue = printed(lit, Look(white=kelvin, curve="cut"))[0, 0].astype(int)
+    assert max(red, green, blue) - min(red, green, blue) <= 4
+
+
+def test_it_is_metered_as_traced_or_as_mixed():
+    layers = {"sky": np.full((4, 4, 3), 1.0, dtype=np.float32), "sun": np.full((4, 4, 3), 1.0, dtype=np.float32)}
+    dim = {"sky": Dimmed(strength=0.25), "sun": Dimmed(strength=0.25)}
+    usual = developed(layers, Look()).mean()
+    assert developed(layers, Look(layers=dim)).mean() < usual
+    assert developed(layers, Look(layers=dim, metered="mixed")).mean() == pytest.approx(usual)
+
+
+def test_settings_of_the_first_format_keep_their_angle():
+    first = {"format": "ashfell/picture/1", "camera": {"eye": [0, -5, 1], "target": [0, 0, 1], "view": 50}}
+    found = PictureSettings.model_validate(first)
+    assert found.camera.view == pytest.approx(50)
+    assert found.camera.upright is False
