@@ -7,6 +7,6 @@ WORKER = os.environ.get("PYTEST_XDIST_WORKER", "alone")
 if os.environ.get("ASHFELL_TESTED_BY") != WORKER:  # what it starts works in the same folder
     os.environ |= {"ASHFELL_TESTED_BY": WORKER, "ASHFELL_VAR": tempfile.mkdtemp(prefix="ashfell-test-")}
 
-from ashfell.studio.settings import *  # noqa: E402, F403
+from ashfell.studio.settings import *  # noqa: F403
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
