@@ -5,7 +5,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8000
 
-.PHONY: demo test test-long lint bench screenshots requirements vendor clean
+.PHONY: demo test test-long lint bench pictures screenshots requirements vendor clean
 
 demo: $(VENV)/.run
 	$(BIN)/python manage.py demo --port $(PORT)
@@ -33,6 +33,11 @@ lint: $(VENV)/.dev node_modules/.made
 
 bench: $(VENV)/.bench
 	$(BIN)/python -m bench
+
+# The pictures that ship with the demo, traced anew.
+pictures: $(VENV)/.run
+	for settings in demo/heron-reach/pictures/*.json; do \
+		$(BIN)/ashfell picture demo/heron-reach/site.json $$settings $${settings%.json}.png || exit 1; done
 
 screenshots: $(VENV)/.browser
 	$(BIN)/python tools/screenshots.py

@@ -1,4 +1,4 @@
-"""The same work without a browser: ``ashfell build UNIT.json`` and ``ashfell scene SITE.json``."""
+"""The same work without a browser: ``ashfell build UNIT.json``, ``ashfell scene SITE.json``, ``ashfell picture``."""
 
 from __future__ import annotations
 
@@ -9,11 +9,14 @@ from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
 from ashfell.core.audit.finding import Finding
+from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.formats import glb, svg
+from ashfell.pictures.develop import Look, png
+from ashfell.pictures.settings import PASSES, PictureSettings
 from ashfell.services.documents import KINDS, check_unit, load, load_site, scene_of, schema
 from ashfell.services.textures import jpeg
 
@@ -50,6 +53,13 @@ def _parser() -> argparse.ArgumentParser:
     site.add_argument("--glb", type=Path, help="write the scene as binary glTF")
     site.add_argument("--report", type=Path, help="write parts, openings and findings as JSON (- for the terminal)")
     site.set_defaults(run=_scene)
+    picture = commands.add_parser("picture", help="trace a picture of a site")
+    picture.add_argument("document", type=Path, metavar="SITE.json")
+    picture.add_argument("settings", type=Path, metavar="PICTURE.json", help="its settings, and its look beside them")
+    picture.add_argument("image", type=Path, metavar="IMAGE.png")
+    picture.add_argument("--quality", choices=PASSES, help="another than its settings say")
+    picture.add_argument("--width", type=int, help="another width in pixels, its proportions kept")
+    picture.set_defaults(run=_picture)
     schemas = commands.add_parser("schema", help="print the JSON Schema of a document")
     schemas.add_argument("document", choices=sorted(KINDS))
     schemas.set_defaults(run=_schema)
@@ -82,6 +92,28 @@ def _scene(options: argparse.Namespace) -> int:
     print(f"{site.name}: {len(scene.instances)} instances of {len(scene.definitions)} definitions")
     refused = {place for place, _ in scene.refused}
     return _faults(finding for finding in built.findings if finding.place not in refused)
+
+
+def _picture(options: argparse.Namespace) -> int:
+    from ashfell.pictures.shoot import shoot
+
+    data = load(options.settings)
+    look = read(Look, data.pop("look")) if "look" in data else None
+    settings = read(PictureSettings, data)
+    if options.width:
+        height = max(16, round(options.width * settings.height / settings.width))
+        settings = read(PictureSettings, dump(settings) | {"width": options.width, "height": height})
+    if options.quality:
+        settings = settings.model_copy(update={"quality": options.quality})
+
+    def tell(number: int) -> None:
+        print(f"\r{options.image.name}: pass {number} of {settings.passes}", end="", file=sys.stderr, flush=True)
+
+    site = scene_of(load_site(options.document)).site
+    options.image.write_bytes(png(shoot(site, settings, look, tell)))
+    print(file=sys.stderr)
+    print(f"{options.image}: {settings.width} by {settings.height} pixels, {settings.quality}")
+    return 0
 
 
 def _faults(findings: Iterable[Finding]) -> int:

@@ -29,8 +29,8 @@ LUX = 683.0 * 106.857
 TURBIDITY = {"clear": 3.0, "hazy": 8.0}
 DUSK = 2.0
 """Below this altitude in degrees the sun gives no light of its own, and the sky is that of this altitude."""
-NIGHT = 0.02
-"""What is left of the light of that sky when the sun is far below the horizon."""
+TWILIGHT = {2.0: 1700.0, 0.0: 700.0, -2.0: 190.0, -4.0: 40.0, -6.0: 3.4, -9.0: 0.1, -12.0: 0.008, -18.0: 0.0006}
+"""Lux on level ground under a clear sky by the altitude of the sun in degrees (tables of twilight, from memory)."""
 WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
 """Luminance of linear sRGB (ITU-R BT.709)."""
 SOFT = 0.25
@@ -76,14 +76,20 @@ def _sky(sky: Sky, sun: Sun) -> Plugins:
         return _environment(overcast(max(sun.altitude, 0.0)))
     if sky.kind == "image":
         return _environment(_of_image(sky), sky.turn)
-    low = np.sin(np.radians(min(sun.altitude, 0.0)))
     return {
         "type": "sunsky",
         "sun_direction": list(_direction(sun)),
         "turbidity": TURBIDITY[sky.kind],
         "sun_scale": 0.0,
-        "sky_scale": max(NIGHT, 1 + float(low) * 4),
+        "sky_scale": _twilight(sun.altitude),
     }
+
+
+def _twilight(altitude: float) -> float:
+    """What is left of the light of the sky at dusk when the sun is lower; 1 when it is not."""
+    marks = sorted(TWILIGHT)
+    lux = np.exp(np.interp(altitude, marks, [np.log(TWILIGHT[mark]) for mark in marks]))
+    return float(lux / TWILIGHT[DUSK])
 
 
 @lru_cache(maxsize=32)

@@ -10,21 +10,24 @@ from ashfell.core.base.address import entry_below
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.base.spacing import RULE_NAMES
 from ashfell.core.unit.document.members import AXES
-from ashfell.core.unit.grain import unknown_parts
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit
+from ashfell.core.unit.singled import unknown_parts
 
 
 def audit_unit(unit: Unit, style: Style = Style()) -> list[Finding]:
     """All findings about one unit: solids, overlaps, equal lights."""
-    return [*audit_parts(unit.parts), *audit_lights(unit.layout, style), *_grain(unit)]
+    return [*audit_parts(unit.parts), *audit_lights(unit.layout, style), *_singled(unit)]
 
 
-def _grain(unit: Unit) -> Iterator[Finding]:
-    """Parts whose grain was turned and that are not there any more."""
+def _singled(unit: Unit) -> Iterator[Finding]:
+    """Parts that were singled out and are not there any more."""
     for name in unknown_parts(unit.document.grain, unit.layout):
         told = f"There is no part “{name}” any more whose grain could be turned."
         yield Finding("note", "grain of a part", "grain", told, "Turn all grain back, or leave it: it does no harm.")
+    for name in unknown_parts(unit.document.painted, unit.layout):
+        told = f"There is no part “{name}” any more that could have a finish of its own."
+        yield Finding("note", "finish of a part", "painted", told, "Let it go, or leave it: it does no harm.")
 
 
 def audit_lights(layout: Layout, style: Style = Style()) -> Iterator[Finding]:

@@ -76,7 +76,8 @@ def _group(parts: Sequence[Part], mirrored: bool) -> tuple[bytes, list[int]]:
     shapes = []
     for part, points in zip(parts, placed, strict=True):
         near = np.round(points - low, SAME) + 0.0
-        kind = f"{part.role} {part.finish} {len(part.solid.triangles)} ".encode()
+        grain = " ".join(f"{abs(way):.3f}" for way in part.grain)
+        kind = f"{part.role} {part.finish} {grain} {len(part.solid.triangles)} ".encode()
         shapes.append(kind + bytes(near[np.lexsort(near.T)].tobytes()))
     order = sorted(range(len(parts)), key=lambda index: shapes[index])
     return b"|".join(shapes[index] for index in order), order

@@ -33,7 +33,7 @@ PartName = Annotated[str, StringConstraints(pattern=r"^[\w.-]{1,120}$")]
 
 class UnitDocument(Cell):
     """A window or door unit; ``source`` is the item of a catalogue that it was taken from, ``grain`` are the parts
-    whose grain is turned by a quarter."""
+    whose grain is turned by a quarter, ``painted`` the finishes that parts have of their own, by the part's name."""
 
     format: Literal["ashfell/unit/4"] = "ashfell/unit/4"
     name: Name = "Window"
@@ -46,6 +46,7 @@ class UnitDocument(Cell):
     trim: Trim = Trim()
     finishes: Finishes = Field(default_factory=Finishes)
     grain: Annotated[tuple[PartName, ...], Field(max_length=500)] = ()
+    painted: Annotated[dict[PartName, Key], Field(max_length=500)] = {}
     source: Source | None = None
 
 

@@ -15,7 +15,7 @@ from ashfell.core.base.lengths import Unit
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.edit import divisions, hardware, lights, lists, points
 from ashfell.core.unit.edit.place import put
-from ashfell.core.unit.grain import turn_grain
+from ashfell.core.unit.singled import paint, turn_grain
 
 Act = Callable[[Data, Address, str, Unit], None]
 """What an action does: to the data, at an address, with a value, bare numbers being in a unit."""
@@ -36,6 +36,7 @@ ACTIONS: dict[str, Act] = {
     "moved": hardware.move,
     "entrance": lights.make_entrance,
     "grain": turn_grain,
+    "painted": paint,
     "added": lists.add,
     "removed": lists.remove,
     "duplicated": lists.duplicate,
@@ -63,7 +64,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         or a running size, ``"columns.equal"`` to let all lights share alike, ``"columns.mirrored"`` to turn the order
         round, ``"cells.c1r1.fill.kind"`` for another filling, ``".fill.copied"`` to give it to ``row``, ``column`` or
         ``all``, ``".split"`` into ``columns`` or ``rows``, ``".merged"`` with the light to its ``right`` or ``up``,
-        ``".cleared"`` to make a light like the others again; ``"grain"`` to turn that of a part by a quarter;
+        ``".cleared"`` to make a light like the others again; ``"grain"`` to turn that of a part by a quarter,
+        ``"painted"`` to give ``"part; finish"`` its own;
         ``"entrance"`` to put a leaf between
         sidelights; ``".moved"`` to move hardware by ``"right; up"``; ``".added"``, ``".removed"``, ``".raised"``,
         ``".lowered"``, ``".duplicated"`` for lists; ``".section.drawn"`` to begin a section of one's own from what is
@@ -83,6 +85,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     act = ACTIONS.get(whole.last)
     if whole == "name":
         changed["name"] = value
+    elif whole.is_within("painted") and whole != "painted":
+        paint(changed, whole, f"{address.partition('.')[2]}; {value}", bare)
     elif whole.last == "bars" and whole.parent.last in AXES:
         divisions.set_all_bars(changed, whole.parent, value, bare)
     elif act and _acts(whole):

@@ -46,4 +46,9 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
         back = Action("grain.cleared", "Turn back", "Let all grain run along its members")
         names = ", ".join(name.replace(".", " ") for name in document.grain)
         w.say("grain", f"Grain turned by a quarter on {names}.", back)
+    for part, finish in document.painted.items():
+        entry, words = f"painted.{part}", part.replace(".", " ")
+        let_go = Action("painted", "×", f"Let {words} be as its role again", part)
+        own = w.finish(entry, finish, f"Finish of {words}", own=False)
+        w.say(entry, words.capitalize(), "in", own, let_go, about=f"part {part}")
     return w.sentences

@@ -11,7 +11,6 @@ from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.document.unit import UnitDocument
-from ashfell.core.unit.grain import grained
 from ashfell.core.unit.layout import Layout, Rect, Ring
 from ashfell.core.unit.members.between import between_members
 from ashfell.core.unit.members.faces import check_left_out, side_faces
@@ -19,6 +18,7 @@ from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.members.ring import ring_members
 from ashfell.core.unit.members.trim import trim_members
+from ashfell.core.unit.singled import grained, painted
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.cell import divided
 from ashfell.core.unit.solve.extent import extent_of, measured, rounded
@@ -63,7 +63,9 @@ def laid_out(document: UnitDocument) -> Layout:
     for light in body.lights:
         light.filling.clears(document, layout, light)
     whole = (*members, *trim_members(document, layout))
-    return replace(layout, members=grained(whole, document.grain) if document.grain else whole)
+    if document.grain:
+        whole = grained(whole, document.grain)
+    return replace(layout, members=painted(whole, document.painted) if document.painted else whole)
 
 
 def _frame(document: UnitDocument, loop: Loop) -> Ring:

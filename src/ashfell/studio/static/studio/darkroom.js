@@ -49,7 +49,8 @@ on("click", "#plain", () => {
   const usual = { exposure: "0", white: "6504", contrast: "0", curve: "soft", metered: "traced" };
   for (const field of /** @type {any} */ (form).elements) {
     const name = field.dataset.of || field.name || "";
-    const value = name.startsWith("strength ") ? "1" : name.startsWith("colour ") ? "#ffffff" : usual[/** @type {keyof typeof usual} */ (name)];
+    const of = name.split(" ")[0];
+    const value = of === "strength" ? "1" : of === "colour" ? "#ffffff" : usual[/** @type {keyof typeof usual} */ (name)];
     if (value !== undefined) field.value = value;
   }
   soon();
@@ -67,6 +68,8 @@ async function see(x, y) {
   const response = await fetch(`${bench.dataset.seenUrl}?x=${x}&y=${y}`);
   if (response.ok) byId("seen").innerHTML = await response.text();
 }
+/** @param {number} share */
+const inside = (share) => Math.min(Math.max(share, 0), 0.9999);
 if (form) {
   const frame = byId("frame");
   let at = [0.5, 0.5];
@@ -74,7 +77,7 @@ if (form) {
   frame.setAttribute("aria-label", "The picture; click, or use the arrow keys and Enter, to see what is there");
   frame.addEventListener("click", (event) => {
     const box = image.getBoundingClientRect();
-    at = [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height].map((share) => Math.min(Math.max(share, 0), 0.9999));
+    at = [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height].map(inside);
     void see(at[0], at[1]);
   });
   frame.addEventListener("keydown", (event) => {
@@ -82,7 +85,7 @@ if (form) {
     if (!way) return;
     event.preventDefault();
     const step = event.shiftKey ? 0.05 : 0.01;
-    at = at.map((share, k) => Math.min(Math.max(share + way[k] * step, 0), 0.9999));
+    at = at.map((share, k) => inside(share + way[k] * step));
     void see(at[0], at[1]);
   });
 }

@@ -56,11 +56,19 @@ view.on("pick", (part, place) => {
   byId("picked").textContent = part ? `${part.part} · ${place}` : "";
   byId("turn-grain").hidden = !part;
   byId("turn-grain").dataset.value = part ? part.part : "";
+  byId("paint").hidden = !part;
+  if (part) {
+    const own = /** @type {HTMLSelectElement | null} */ (document.getElementById(`list-painted.${part.part}`));
+    Object.assign(byId("paint"), { value: own?.value || "", title: `Now ${part.finish}` });
+    byId("paint").dataset.part = part.part;
+  }
   if (!part) return;
   const pick = part.light && /** @type {HTMLElement | null} */ (document.querySelector(`#elevation [data-light="${part.light}"]`));
   if (pick && pick.dataset.at !== byId("workspace").dataset.at) void look({ at: pick.dataset.at });
   sentenceOf(part.entry)?.scrollIntoView({ block: "nearest" });
 });
+on("change", "#paint", (select) =>
+  void entries.send({ entry: "painted", value: `${select.dataset.part}; ${select.value}`, keep: "1" }, select));
 on("click", "#elevation .drawn [data-part]", (shape) =>
   /** @type {HTMLElement | null | undefined} */ (sentenceOf(shape.dataset.entry)?.querySelector("input, select"))?.focus());
 

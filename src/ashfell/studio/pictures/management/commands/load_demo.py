@@ -49,11 +49,14 @@ class Command(BaseCommand):
 
 def _finished_picture(project: Project, owner: Any, path: Path) -> None:
     """A picture that ships with the demo: its settings, and the image they gave."""
-    settings = PictureSettings.model_validate(json.loads(path.read_text()))
+    data = json.loads(path.read_text())
+    look = data.pop("look", {})
+    settings = PictureSettings.model_validate(data)
     picture = Picture.objects.create(
         project=project,
         author=owner,
         settings=dump(settings),
+        look=look,
         site=project.composed_site(),
         state=Picture.State.DONE,
         passes_done=settings.passes,

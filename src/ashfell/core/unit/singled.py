@@ -1,8 +1,8 @@
-"""The way that the grain of parts runs, where it is turned from what their members have."""
+"""What single parts have of their own: a finish, and the way that their grain runs."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import replace
 
 from ashfell.core.base.address import Address
@@ -17,6 +17,35 @@ def grained(members: tuple[Member, ...], turned: Collection[str]) -> tuple[Membe
     """The members with the grain of some turned by a quarter in the plane of the elevation."""
     own = {*turned}
     return tuple(_turned(member) if _is_of(member.id, own) else member for member in members)
+
+
+def painted(members: tuple[Member, ...], finishes: Mapping[str, str]) -> tuple[Member, ...]:
+    """The members with the finishes that some have of their own."""
+    return tuple(
+        replace(member, finish=own) if (own := _finish_of(member.id, finishes)) else member for member in members
+    )
+
+
+def _finish_of(name: str, finishes: Mapping[str, str]) -> str:
+    """The finish of a member of its own; one in several pieces has that of any of them."""
+    if name in finishes:
+        return finishes[name]
+    return next((own for piece, own in finishes.items() if _is_of(name, {piece})), "")
+
+
+def paint(data: Data, address: Address, value: str, bare: Unit) -> None:
+    """A part given a finish of its own, ``"part; finish"``, or that of its role again where that is empty.
+
+    Raises
+    ------
+    Refusal
+        When no part is named.
+    """
+    name, _, finish = (text.strip() for text in value.partition(";"))
+    if not name:
+        raise Refusal("painted", "a part", "No part is named.", "Pick one in 3D first.")
+    held = {part: own for part, own in data["painted"].items() if part != name}
+    data["painted"] = held | {name: finish} if finish else held
 
 
 def _is_of(name: str, turned: set[str]) -> bool:

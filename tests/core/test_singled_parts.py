@@ -12,6 +12,7 @@ from ashfell.core.surface import surface
 from ashfell.core.unit import read_unit
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.make import make
+from ashfell.core.unit.sash_uses import sashes_of
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import start_from
 
@@ -67,3 +68,43 @@ def test_where_an_open_leaf_is_stands_on_the_elevation(start, across):
     (ghost,) = [stroke for stroke in sheet.strokes if stroke.kind == "ghost"]
     xs = [(x - sheet.paper.left) / sheet.paper.scale for x, _ in ghost.paths[0]]
     assert (min(xs), max(xs)) == pytest.approx(across, abs=60)
+
+
+def test_one_part_has_a_finish_of_its_own_and_lets_it_go():
+    data = change(DOOR, "painted", "leaf.c1r1.left; ember-paint")
+    unit = make(read_unit(data))
+    assert part(unit, "leaf.c1r1.left").finish == "ember-paint"
+    assert part(unit, "leaf.c1r1.right").finish == part(make(read_unit(DOOR)), "leaf.c1r1.right").finish
+    said = [sentence.text for sentence in build_up(unit, Style(), {"ember-paint": "Ember red paint"}, "")]
+    assert "Leaf c1r1 left in Ember red paint" in said
+    again = change(data, "painted.leaf.c1r1.left", "navy-paint")
+    assert again["painted"] == {"leaf.c1r1.left": "navy-paint"}
+    assert change(again, "painted", "leaf.c1r1.left")["painted"] == {}
+    with pytest.raises(Refusal):
+        change(DOOR, "painted", "; navy-paint")
+    with pytest.raises(Refusal):
+        read_unit(DOOR | {"painted": {"leaf.c1r1.left": "no such key!"}})
+
+
+def test_a_painted_part_that_is_gone_is_told():
+    unit = make(read_unit(DOOR | {"painted": {"leaf.c9r9.left": "navy-paint"}}))
+    (finding,) = audit_unit(unit)
+    assert (finding.level, finding.rule) == ("note", "finish of a part")
+
+
+def test_of_two_equal_sashes_one_is_painted_or_turned_alone():
+    """They are no longer one definition; the other one stays as it is."""
+    pair = {
+        "width": "2000",
+        "height": "1200",
+        "columns": {"lights": [{}, {}], "bars": ["50"]},
+        "fill": {"kind": "sash"},
+    }
+    plain = make(read_unit(pair))
+    name = next(one.id for one in plain.parts if one.sash and one.role == "sash")
+    for own in ({"painted": {name: "navy-paint"}}, {"grain": [name]}):
+        unit = make(read_unit(pair | own))
+        definitions, uses = sashes_of(unit.layout, unit.parts)
+        assert len(definitions) == len(uses) == 2
+    definitions, uses = sashes_of(plain.layout, plain.parts)
+    assert (len(definitions), len(uses)) == (1, 2)
