@@ -8,6 +8,7 @@
  * @property {string} [part] id of a part
  * @property {string} [entry] address of the entry that made it
  * @property {string} [role]
+ * @property {string} [finish] key of its finish
  * @property {string} [light] key of the light that it is in
  * @property {string} [within] the columns and rows that it is in, with spaces between
  * @property {string} [stretch] a column or row
