@@ -34,7 +34,7 @@ def main() -> None:
         finally:
             server.terminate()
             server.wait()
-    picture = Image.open(ROOT / "demo/heron-reach/pictures/2-river-side.png")
+    picture = Image.open(ROOT / "demo/heron-reach/pictures/7-river-evening.png")
     picture.resize((960, 600), Image.Resampling.LANCZOS).save(OUT / "picture.png", optimize=True)
 
 
@@ -75,11 +75,6 @@ def take(page: Page) -> None:
     page.goto(f"{HOME}/projects/1/units/")
     page.wait_for_load_state("networkidle")
     _shoot(page, "library")
-    page.goto(f"{HOME}/projects/1/units/bar-window/")
-    page.wait_for_load_state("networkidle")
-    page.locator("#view-open").fill("55")
-    page.locator("#elevation path.pick[data-light='c1r1.c2r1']").click(position={"x": 3, "y": 60})
-    _shoot(page, "arched")
     page.goto(f"{HOME}/projects/1/units/round-window/")
     page.wait_for_load_state("networkidle")
     _shoot(page, "leaded")
@@ -89,10 +84,6 @@ def take(page: Page) -> None:
     page.keyboard.press("Enter")
     page.locator(".grip").first.wait_for()
     _shoot(page, "entrance")
-    page.goto(f"{HOME}/projects/1/units/boat-bay-door/")
-    page.wait_for_load_state("networkidle")
-    page.locator("#view-open").fill("60")
-    _shoot(page, "overhead")
     page.goto(f"{HOME}/projects/1/units/gallery-window/")
     page.wait_for_load_state("networkidle")
     page.get_by_role("button", name="Cut up").click()
@@ -118,6 +109,29 @@ def take(page: Page) -> None:
     page.wait_for_load_state("networkidle")
     page.locator("#view-open").fill("55")
     _shoot(page, "folding")
+    page.goto(f"{HOME}/projects/1/finishes/", wait_until="commit")
+    page.get_by_role("button", name="Copy Larch, varnished", exact=True).click()
+    page.wait_for_function("() => document.getElementById('board')?.getAttribute('href')", timeout=60_000)
+    page.wait_for_function("() => document.getElementById('still').naturalWidth > 0", timeout=60_000)
+    _shoot(page, "finish")
+    _develop(page)
+
+
+def _develop(page: Page) -> None:
+    """A picture that is traced here, so that its layers are kept."""
+    page.goto(f"{HOME}/projects/1/pictures/?camera=river-evening")
+    page.get_by_label("Altitude in degrees").fill("-3")
+    page.get_by_label("Azimuth in degrees from north").fill("285")
+    page.get_by_label("Size").select_option("960 × 600")
+    page.get_by_label("Quality").select_option("draft")
+    page.get_by_role("button", name="Start picture").click()
+    page.get_by_role("link", name="Develop").first.wait_for(timeout=600_000)
+    page.get_by_role("link", name="Develop").first.click()
+    page.wait_for_load_state("networkidle")
+    page.get_by_label("Exposure in stops").fill("0.4")
+    page.locator("#frame").click(position={"x": 420, "y": 240})
+    page.locator("#seen strong").wait_for(timeout=60_000)
+    _shoot(page, "developed")
 
 
 def _shoot(page: Page, name: str) -> None:

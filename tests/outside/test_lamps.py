@@ -140,6 +140,23 @@ def test_black_bodies_have_the_colours_of_planck(kelvin, x, y):
     assert xyz[:2] / xyz.sum() == pytest.approx((x, y), abs=0.02 if clipped else 0.002)
 
 
+@pytest.mark.parametrize("turn", [0.0, 90.0])
+def test_a_sky_of_an_image_lights_as_much_as_it_is_told_and_turns(monkeypatch, turn):
+    """White to the north alone, 12 klx on level ground; turned clockwise by a quarter it is in the east."""
+    from ashfell.core.finish import images
+
+    pixels = np.zeros((32, 64, 3), dtype=np.uint8)
+    pixels[:16, 28:36] = 255
+    monkeypatch.setattr(images, "_SOURCES", [lambda key: pixels])
+    images.image.cache_clear()
+    settings = PictureSettings(sky={"kind": "image", "image": "ef" * 32, "turn": turn, "klx": 12})
+    own = light.layers(settings)["sky"]
+    images.image.cache_clear()
+    assert lux(own) == pytest.approx(12_000, rel=0.03)
+    lit = {way: lux(own, up=way) for way in ((0, 1, 0), (1, 0, 0), (0, -1, 0), (-1, 0, 0))}
+    assert max(lit, key=lit.get) == ((0, 1, 0) if turn == 0 else (1, 0, 0))
+
+
 # --- layers and the camera
 
 HOUSE = {

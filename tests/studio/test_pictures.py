@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 
+import numpy as np
 import pytest
 from django.urls import reverse
 from django_tasks import TaskResultStatus
@@ -213,3 +214,47 @@ def test_a_first_picture_frames_the_building_and_another_a_unit(signed_in, proje
     wrong = signed_in.get(address, {"frame": "walls.nowhere"})
     assert "Nothing stands at" in wrong.content.decode()
     assert wrong.context["settings"].camera == first.camera
+
+
+def brought_sky(**own):
+    import io
+
+    held = io.BytesIO()
+    Image.new("RGB", (16, 8), (120, 150, 220)).save(held, "PNG")
+    held.seek(0)
+    held.name = "sky.png"
+    return {"sky": "image", "sky_turn": "90", "sky_klx": "12", "sky_image": held} | own
+
+
+def test_a_sky_of_an_image_lights_it(start, no_signals):
+    assert start(**brought_sky()).status_code == 200
+    picture = Picture.objects.get()
+    sky = picture.asked_for.sky
+    assert (sky.kind, sky.turn, sky.klx, len(sky.image)) == ("image", 90, 12, 64)
+    work(batch=True)
+    picture.refresh_from_db()
+    assert picture.state == "done", picture.reason
+    pixels = Image.open(picture.image).getpixel((32, 0))
+    assert pixels[2] > pixels[0] + 20
+    assert start(sky="image").status_code == 422
+    assert start(sky="image", sky_key="ab" * 32).status_code == 200  # of an image that is gone: the picture says so
+    work(batch=True)
+    assert "is not here" in Picture.objects.first().reason
+
+
+def test_a_picture_in_clay_is_white(start, no_signals):
+    assert start(surfaces="clay").status_code == 200
+    assert start(surfaces="mud").status_code == 422
+    picture = Picture.objects.get()
+    work(batch=True)
+    picture.refresh_from_db()
+    assert picture.state == "done", picture.reason
+    start()
+    work(batch=True)
+
+    def colourful(one):
+        """How far its colours are from grey, below the sky."""
+        seen = np.asarray(Image.open(one.image), dtype=float)[16:]
+        return (seen.max(axis=2) - seen.min(axis=2)).mean()
+
+    assert colourful(picture) < 0.6 * colourful(Picture.objects.first())

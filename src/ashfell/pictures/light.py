@@ -133,7 +133,7 @@ def _of_image(sky: Sky) -> NDArray[np.float32]:
 
 def _environment(pixels: NDArray[np.float32], turn: float = 0.0) -> Plugins:
     """An image all round, its middle to the north; turned clockwise."""
-    upright = mi.ScalarTransform4f().rotate([0, 0, 1], -turn).rotate([1, 0, 0], 90)
+    upright = mi.ScalarTransform4f().rotate([0, 0, 1], 180 - turn).rotate([1, 0, 0], 90)
     return {"type": "envmap", "bitmap": mi.Bitmap(pixels), "to_world": upright}
 
 

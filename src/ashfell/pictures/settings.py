@@ -93,13 +93,15 @@ class Sky(Document):
 
 class PictureSettings(Document):
     """All that a picture needs besides the scene. ``off`` are the layers of light that are not traced: ``sun``, ``sky``
-    or ``lamps:`` and a group. ``exposure`` is in stops round the measured one."""
+    or ``lamps:`` and a group. ``surfaces`` may all be ``clay``, white and dull, glass being clear, as of a model.
+    ``exposure`` is in stops round the measured one."""
 
     format: Literal["ashfell/picture/2"] = "ashfell/picture/2"
     camera: Camera = Camera()
     sun: Annotated[SunByPlace | SunByAngle, Field(discriminator="by")] = SunByAngle()
     sky: Sky = Sky()
     off: tuple[str, ...] = ()
+    surfaces: Literal["finished", "clay"] = "finished"
     ground: Key = "pale-gravel"
     width: Annotated[int, Field(ge=16, le=4096)] = 640
     height: Annotated[int, Field(ge=16, le=4096)] = 400

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
 from typing import Any
 
 import mitsuba as mi
@@ -67,6 +68,8 @@ class Tracer:
         own: Mapping[str, Finish] | None = None,
         lamps: Iterable[Hung] = (),
     ) -> None:
+        if settings.surfaces == "clay":
+            parts, settings, own = in_clay(parts, settings, own)
         held = list(parts)
         self.settings = settings
         self._parts, self._own = held, own
@@ -119,6 +122,21 @@ class Tracer:
         content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": sensor(self.settings)}
         scene = mi.load_dict(content | dict(things))
         return np.array(mi.render(scene, spp=samples, seed=mi.UInt32(0)), dtype=np.float32)
+
+
+def in_clay(
+    parts: Iterable[Part], settings: PictureSettings, own: Mapping[str, Finish] | None
+) -> tuple[list[Part], PictureSettings, dict[str, Finish]]:
+    """Everything white and dull but its glass, which is clear; the ground too."""
+
+    def as_clay(part: Part) -> Part:
+        return replace(part, finish="clear-glass" if finishes.find(part.finish, own).transmits else CLAY)
+
+    return [as_clay(part) for part in parts], settings.model_copy(update={"ground": CLAY}), {CLAY: OF_CLAY}
+
+
+CLAY = "clay"
+OF_CLAY = Finish(name="Clay", kind="plaster", colour="#dedcd7", roughness=1.0)
 
 
 def _ground(settings: PictureSettings, parts: list[Part], own: Mapping[str, Finish] | None) -> dict[str, Any]:

@@ -19,8 +19,9 @@ from ashfell.core.site.edit import add
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.pictures.framing import first_look, kept_as, look_at, through
 from ashfell.pictures.settings import PASSES, SKIES, PictureSettings
+from ashfell.services.images import brought
 from ashfell.services.kept import records
-from ashfell.services.kept.models import Project
+from ashfell.services.kept.models import Asset, Project
 from ashfell.services.kept.records import project_of, record_of
 from ashfell.studio.answers import person_of, refused
 from ashfell.studio.pictures.models import Picture
@@ -146,6 +147,18 @@ def _context(project: Project) -> dict[str, Any]:
     }
 
 
+def _sky(request: HttpRequest) -> Data:
+    """The sky as typed; an image that is brought is kept, and lights it."""
+    typed, file = request.POST, request.FILES.get("sky_image")
+    own = {"kind": typed.get("sky", "clear"), "image": typed.get("sky_key", "")}
+    own |= {name: typed.get(f"sky_{name}", "") for name in ("turn", "klx") if typed.get(f"sky_{name}")}
+    if own["kind"] == "image" and file is not None:
+        own["image"] = Asset.keep(brought(file, file.size or 0))
+    if own["kind"] == "image" and not own["image"]:
+        raise Refusal("sky", "an image of a sky", "No image of a sky is brought.", "Choose a file, or another sky.")
+    return own if own["kind"] == "image" else {"kind": own["kind"]}
+
+
 def _typed(request: HttpRequest) -> Data:
     """Picture settings as typed; what is no number is left for the settings to refuse."""
     typed = request.POST
@@ -162,7 +175,8 @@ def _typed(request: HttpRequest) -> Data:
             "roll": typed.get("roll", "0"),
             "clip": typed.get("clip", "0"),
         },
-        "sky": {"kind": typed.get("sky", "clear")},
+        "sky": _sky(request),
+        "surfaces": typed.get("surfaces", "finished"),
         "off": sorted(set(typed.getlist("light")) - set(typed.getlist("on"))),
         "sun": {"by": by} | (place if by == "place" else angle),
         "ground": typed.get("ground", "pale-gravel"),
