@@ -6,7 +6,7 @@ import pytest
 from django.urls import URLResolver, get_resolver, reverse
 
 from ashfell.services.kept.models import Revision
-from ashfell.studio.pictures.models import Picture
+from ashfell.studio.pictures.models import Picture, Sheet
 
 pytestmark = pytest.mark.django_db
 
@@ -32,6 +32,7 @@ def of_project(project):
     picture = Picture.objects.create(project=project, settings={}, site={})
     revision = project.units.get(key="stair-window").current_id
     filled = {"project": project.pk, "key": "stair-window", "way": "undo", "picture": picture.pk, "revision": revision}
+    filled |= {"sheet": Sheet.objects.create(project=project, name="Sheet", rows=[], columns=[]).pk}
     filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still", "of": "role"}
     for name, route in routes():
         if name not in OPEN | OWN_ONLY:

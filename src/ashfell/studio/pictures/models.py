@@ -14,6 +14,22 @@ from ashfell.services.kept.models import Project
 from ashfell.studio.pictures.negative import is_kept
 
 
+class Sheet(models.Model):
+    """Pictures of some variants, by row, through some cameras, by column."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="sheets")
+    name = models.CharField(max_length=80)
+    rows = models.JSONField()
+    columns = models.JSONField()
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.name} of {self.project}"
+
+
 class Picture(models.Model):
     """A picture of a project as it was when it was asked for; the site is kept with it."""
 
@@ -29,6 +45,9 @@ class Picture(models.Model):
     settings = models.JSONField()
     site = models.JSONField()
     look = models.JSONField(default=dict)
+    sheet = models.ForeignKey(Sheet, models.CASCADE, null=True, related_name="pictures")
+    row = models.PositiveIntegerField(default=0)
+    column = models.PositiveIntegerField(default=0)
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     passes_done = models.PositiveIntegerField(default=0)
     seconds = models.FloatField(default=0)

@@ -2,13 +2,16 @@
 
 from django.urls import path
 
-from ashfell.studio.pictures import darkroom, views
+from ashfell.studio.pictures import darkroom, sheets, views
 
 urlpatterns = [
     path("", views.page, name="pictures"),
     path("start/", views.start, name="picture-start"),
     path("camera/", views.keep_camera, name="picture-camera"),
     path("list/", views.gallery, name="gallery"),
+    path("sheets/", sheets.new, name="sheet-new"),
+    path("sheets/<int:sheet>/", sheets.page, name="sheet"),
+    path("sheets/<int:sheet>/cancel/", sheets.cancel, name="sheet-cancel"),
     path("<int:picture>/", darkroom.page, name="picture"),
     path("<int:picture>/picture.png", views.image, name="picture-image"),
     path("<int:picture>/look.jpg", darkroom.look_jpeg, name="picture-look"),

@@ -1,0 +1,198 @@
+"""Sheets: one picture for each camera and each variant, as one job on one page that can be printed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.finishing.uses import replaced
+from ashfell.core.site.document.site import SiteDocument, read_site
+from ashfell.core.site.scene import build_scene
+from ashfell.pictures.framing import first_look, through
+from ashfell.pictures.settings import PASSES, PictureSettings
+from ashfell.services.kept.models import Project
+from ashfell.services.kept.records import project_of
+from ashfell.studio.answers import person_of
+from ashfell.studio.pictures.models import Picture, Sheet
+from ashfell.studio.pictures.tasks import trace_pass
+from ashfell.studio.pictures.views import SIZES
+
+MOST_CELLS = 36
+"""The most pictures of one sheet."""
+
+
+@dataclass(frozen=True)
+class Variant:
+    """A row of a sheet: its words, what becomes of the settings, and of the site."""
+
+    words: str
+    settings: Callable[[Data], Data]
+    site: Callable[[Data], Data]
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: HttpRequest, project: int) -> HttpResponse:
+    """Choose cameras and variants; a POST puts a picture of each into the queue."""
+    owner = project_of(request.user, project)
+    site = read_site(owner.composed_site())
+    last = owner.pictures.first()
+    usual = last.asked_for if last else first_look(build_scene(site))
+    if request.method == "POST":
+        try:
+            made = _made(request, owner, site, usual)
+        except Refusal as refusal:
+            messages.error(request, str(refusal))
+            return redirect("sheet-new", project)
+        return redirect("sheet", project, made.pk)
+    finishes = owner.all_finishes()
+    context = {
+        "project": owner,
+        "nav": "pictures",
+        "cameras": site.cameras,
+        "finishes": [(key, one.name) for key, one in finishes.items()],
+        "used": [(key, finishes[key].name) for key in _used(site) if key in finishes],
+        "sizes": SIZES,
+        "qualities": PASSES,
+        "moment": usual.sun.moment if usual.sun.by == "place" else datetime(2026, 6, 21, 12, 0),
+        "place": usual.sun if usual.sun.by == "place" else {"latitude": 52, "longitude": 0, "utc_offset": 1},
+        "sheets": owner.sheets.all()[:20],
+    }
+    return render(request, "pictures/sheet_new.html", context)
+
+
+def _used(site: SiteDocument) -> list[str]:
+    """The finishes of what is seen on a site, by how much of it has them."""
+    scene, counts = build_scene(site), dict[str, int]()
+    for instance in scene.instances:
+        for part in scene.definitions[instance.definition]:
+            counts[part.finish] = counts.get(part.finish, 0) + 1
+    return sorted(counts, key=lambda key: -counts[key])
+
+
+def _made(request: HttpRequest, owner: Project, site: SiteDocument, usual: PictureSettings) -> Sheet:
+    """A sheet with its pictures waiting.
+
+    Raises
+    ------
+    Refusal
+        When nothing is chosen, too much is, or something cannot be read.
+    """
+    typed = request.POST
+    cameras = [camera for camera in site.cameras if camera.id in typed.getlist("camera")]
+    if not cameras:
+        raise Refusal("camera", "a camera", "No camera is chosen.", "Choose one, or keep one on the pictures page.")
+    variants = _by_hours(request) if typed.get("by") == "hours" else _by_finishes(request, owner)
+    cells = len(cameras) * len(variants)
+    if not 0 < cells <= MOST_CELLS:
+        told = (
+            f"{len(cameras)} cameras by {len(variants)} variants are {cells} pictures; a sheet has 1 to {MOST_CELLS}."
+        )
+        raise Refusal("variants", "a sheet that can be printed", f"{told}.", "Choose fewer, or some.")
+    width, _, height = typed.get("size", "").partition("×")
+    shared = dump(usual) | {"width": width.strip(), "height": height.strip(), "quality": typed.get("quality", "draft")}
+    asked = [
+        (
+            row,
+            column,
+            read(PictureSettings, variant.settings(shared | {"camera": dump(through(site, camera))})),
+            variant,
+        )
+        for row, variant in enumerate(variants)
+        for column, camera in enumerate(cameras)
+    ]
+    kept, person = owner.composed_site(), person_of(request)
+    sites = {variant.words: variant.site(kept) for variant in variants}
+    name = typed.get("name", "").strip()[:80] or "Sheet"
+    rows, columns = [variant.words for variant in variants], [camera.name for camera in cameras]
+    with transaction.atomic():
+        sheet = Sheet.objects.create(project=owner, name=name, rows=rows, columns=columns)
+        for row, column, settings, variant in asked:
+            picture = Picture.objects.create(
+                project=owner,
+                author=person,
+                settings=dump(settings),
+                site=sites[variant.words],
+                sheet=sheet,
+                row=row,
+                column=column,
+            )
+            trace_pass.enqueue(picture.pk, 0)
+    return sheet
+
+
+def _by_finishes(request: HttpRequest, owner: Project) -> list[Variant]:
+    """One finish, then others in its place."""
+    finishes, key = owner.all_finishes(), request.POST.get("finish", "")
+    others = [other for other in dict.fromkeys(request.POST.getlist("other")) if other in finishes]
+    if key not in finishes:
+        raise Refusal("finish", "a finish", "No finish is chosen.", "Choose the one that is to vary.")
+
+    def in_place(other: str) -> Callable[[Data], Data]:
+        return lambda site: replaced(site, key, other)
+
+    return [Variant(finishes[other].name, lambda settings: settings, in_place(other)) for other in others]
+
+
+def _by_hours(request: HttpRequest) -> list[Variant]:
+    """The sun of a place at hours of a day."""
+    day, found = request.POST.get("day", ""), list[Variant]()
+    place = {name: request.POST.get(name, "") for name in ("latitude", "longitude", "utc_offset")}
+
+    def at(hour: str) -> Callable[[Data], Data]:
+        sun = {"by": "place", "moment": f"{day}T{hour}"} | place
+        return lambda settings: settings | {"sun": sun}
+
+    for text in request.POST.get("hours", "").replace(",", " ").split():
+        hour, _, minute = text.partition(":")
+        whole = hour.isdecimal() and (minute or "0").isdecimal() and int(hour) < 24 and int(minute or 0) < 60
+        if not whole:
+            raise Refusal("hours", "hours of a day", f"“{text}” is no hour.", "Type them as 8:00, 12:30, 20:00.")
+        clock = f"{int(hour):02d}:{int(minute or 0):02d}"
+        found.append(Variant(clock, at(clock), lambda site: site))
+    return found
+
+
+def _of(request: HttpRequest, project: int, sheet: int) -> Sheet:
+    return get_object_or_404(Sheet, pk=sheet, project=project_of(request.user, project))
+
+
+@require_GET
+def page(request: HttpRequest, project: int, sheet: int) -> HttpResponse:
+    """A sheet: what is not traced yet is shown as such."""
+    found = _of(request, project, sheet)
+    pictures = {(one.row, one.column): one for one in found.pictures.all()}
+    grid = [
+        (words, [pictures.get((row, column)) for column in range(len(found.columns))])
+        for row, words in enumerate(found.rows)
+    ]
+    done = sum(not one.is_open for one in pictures.values())
+    context: dict[str, Any] = {
+        "project": found.project,
+        "nav": "pictures",
+        "sheet": found,
+        "grid": grid,
+        "done": done,
+        "count": len(pictures),
+        "busy": done < len(pictures),
+    }
+    whole = "pictures/_sheet.html" if request.headers.get("HX-Request") else "pictures/sheet.html"
+    return render(request, whole, context)
+
+
+@require_POST
+def cancel(request: HttpRequest, project: int, sheet: int) -> HttpResponse:
+    """Stop all pictures of a sheet that are not done."""
+    found = _of(request, project, sheet)
+    for picture in found.pictures.all():
+        picture.settle(Picture.State.CANCELLED)
+    return redirect("sheet", project, sheet)

@@ -1,0 +1,94 @@
+"""Sheets: finishes or hours by cameras, as one job and one page."""
+
+import pytest
+from django.urls import reverse
+from django_tasks_db.models import DBTaskResult
+
+from ashfell.core.base.document import dump
+from ashfell.core.site.document.camera import Camera
+from ashfell.studio.pictures.models import Picture, Sheet
+from ashfell.studio.pictures.tasks import trace_pass
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+ASKED = {"name": "Frames", "size": "64 × 40", "quality": "draft", "by": "finishes", "finish": "slate-paint"}
+
+
+@pytest.fixture
+def cameras(project):
+    cameras = [dump(Camera(id=f"c{n}", name=f"Camera {n}", x="3 m", to_x="3 m")) for n in range(3)]
+    record = project.site
+    record.save_change(record.data | {"cameras": cameras}, record.current_id, None)
+
+
+@pytest.fixture
+def start(signed_in, project, cameras):
+    def send(**values):
+        address = reverse("sheet-new", args=[project.pk])
+        return signed_in.post(address, ASKED | {"camera": ["c0", "c2"]} | values, follow=True)
+
+    return send
+
+
+def test_finishes_by_cameras_are_one_job(start, project):
+    page = start(other=["navy-paint", "ember-paint", "navy-paint"]).content.decode()
+    sheet = Sheet.objects.get()
+    assert (sheet.rows, sheet.columns) == (["Night water paint", "Ember red paint"], ["Camera 0", "Camera 2"])
+    assert DBTaskResult.objects.ready().count() == sheet.pictures.count() == 4
+    assert page.count('class="dark"') == 4
+    assert "0 of 4" in page
+    first, other = (sheet.pictures.get(row=row, column=0) for row in (0, 1))
+    frames = [one.site["units"]["clubroom-window"]["finishes"].get("frame") for one in (first, other)]
+    assert {"slate-paint"}.isdisjoint(frames)
+    assert first.site != other.site
+    assert first.asked_for.camera == other.asked_for.camera
+
+
+def test_hours_of_a_day_are_rows(start):
+    start(by="hours", hours="8, 12:30 20:00", day="2026-06-21", latitude="52", longitude="0", utc_offset="1")
+    sheet = Sheet.objects.get()
+    assert sheet.rows == ["08:00", "12:30", "20:00"]
+    heights = [sheet.pictures.get(row=row, column=1).asked_for.sun.sun().altitude for row in range(3)]
+    assert heights[1] > heights[0] > 0
+    assert heights[1] > heights[2]
+
+
+def test_cells_fill_as_they_are_traced_and_the_rest_is_cancelled(start, signed_in, project):
+    start(other=["navy-paint"])
+    sheet = Sheet.objects.get()
+    picture = sheet.pictures.first()
+    for number in range(2):
+        trace_pass.call(picture.pk, number)
+    page = signed_in.get(reverse("sheet", args=[project.pk, sheet.pk]), headers={"HX-Request": "true"}).content.decode()
+    assert page.count("<img") == 1
+    assert "1 of 2" in page
+    signed_in.post(reverse("sheet-cancel", args=[project.pk, sheet.pk]))
+    assert sorted(sheet.pictures.values_list("state", flat=True)) == ["cancelled", "done"]
+    page = signed_in.get(reverse("sheet", args=[project.pk, sheet.pk])).content.decode()
+    assert "every 2s" not in page
+
+
+@pytest.mark.parametrize(
+    ("values", "words"),
+    [
+        ({"camera": []}, "No camera is chosen"),
+        ({"camera": ["gone"]}, "No camera is chosen"),
+        ({"other": []}, "0 pictures"),
+        ({"finish": "gone", "other": ["navy-paint"]}, "No finish is chosen"),
+        ({"by": "hours", "hours": "noon"}, "is no hour"),
+        ({"by": "hours", "hours": "25:00"}, "is no hour"),
+        ({"by": "hours", "hours": "8:00", "day": "someday"}, ""),
+        ({"by": "hours", "hours": " ".join(f"{n % 24}:{n // 24}" for n in range(40)), "day": "2026-06-21"}, "1 to 36"),
+        ({"other": ["navy-paint"], "size": "large"}, ""),
+    ],
+)
+def test_what_makes_no_sheet_is_told(start, values, words):
+    page = start(**{"other": ["navy-paint"]} | values).content.decode()
+    assert words in page
+    assert Sheet.objects.count() == Picture.objects.count() == 0
+    assert "New sheet" in page
+
+
+def test_a_project_without_a_camera_says_where_to_keep_one(signed_in, project):
+    page = signed_in.get(reverse("sheet-new", args=[project.pk])).content.decode()
+    assert "No camera is kept yet" in page
