@@ -34,7 +34,7 @@ def oak(project, person):
 def test_a_finish_is_changed_in_its_sentences_and_traced_anew(page, sign_in, project, oak):
     sign_in()
     page.goto(f"/projects/{project.pk}/finishes/own-oak/", wait_until="commit")
-    page.wait_for_function("() => document.getElementById('still').naturalWidth > 0")
+    page.wait_for_function("() => document.getElementById('still').naturalWidth > 0", timeout=60_000)
     before = page.locator("#still").get_attribute("src")
     page.get_by_label("Varnish, 0 to 1").fill("0.8")
     page.keyboard.press("Enter")
@@ -44,7 +44,9 @@ def test_a_finish_is_changed_in_its_sentences_and_traced_anew(page, sign_in, pro
     oak.refresh_from_db()
     assert (oak.data["kind"], oak.data["metallic"], oak.data["texture"]) == ("metal", 1.0, None)
     page.wait_for_function(
-        "(before) => ![null, before].includes(document.getElementById('still').getAttribute('src'))", arg=before
+        "(before) => ![null, before].includes(document.getElementById('still').getAttribute('src'))",
+        arg=before,
+        timeout=60_000,
     )
     page.keyboard.press("Control+z")
     page.wait_for_function("() => document.getElementById('list-kind').value === 'timber'")
@@ -59,7 +61,7 @@ def test_a_finish_is_changed_in_its_sentences_and_traced_anew(page, sign_in, pro
 def test_the_tile_is_drawn_to_scale_beside_its_rule(page, sign_in, project):
     sign_in()
     page.goto(f"/projects/{project.pk}/finishes/larch-timber/", wait_until="commit")
-    page.wait_for_function("() => document.getElementById('board').getAttribute('href')")
+    page.wait_for_function("() => document.getElementById('board').getAttribute('href')", timeout=60_000)
     board, tile = (page.locator(one).evaluate("(shape) => shape.getBBox().width") for one in ("#board", ".looks .tile"))
     assert tile / board == pytest.approx(1 / 1.15, abs=0.001)
     assert page.locator(".looks .figure").all_text_contents() == ["900 mm", "900 mm"]

@@ -46,7 +46,7 @@ def shown(client, picture, **look):
 
 
 def test_its_layers_are_kept_and_offered(signed_in, picture):
-    assert [*negative.kept_layers(picture.folder)] == ["sun", "sky", "lamps:yard"]
+    assert [*negative.Layers(picture.folder)] == ["sun", "sky", "lamps:yard"]
     page = signed_in.get(url("picture", picture)).content.decode()
     for words in ("Strength of Sun", "Strength of Sky", "Strength of yard"):
         assert words in page
@@ -125,7 +125,7 @@ def test_layers_are_read_back_by_openexrs_own_library(signed_in, picture, tmp_pa
     read = OpenEXR.File(str(file), separate_channels=True)
     channels, header = read.channels(), read.header()
     sky = np.stack([channels[f"light_sky.{letter}"].pixels for letter in "RGB"], axis=-1)
-    layers = negative.kept_layers(picture.folder)
+    layers = negative.Layers(picture.folder)
     assert np.allclose(sky, layers["sky"], rtol=2e-3, atol=1e-4)
     whole = np.stack([channels[letter].pixels for letter in "RGB"], axis=-1)
     assert np.allclose(whole, mixed(layers), rtol=4e-3, atol=1e-3)

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.parts import Part
-from ashfell.pictures.develop import Image
+from ashfell.pictures.develop import Image, mixed
 
 if mi.variant() is None:
     mi.set_variant("scalar_rgb")
@@ -33,7 +33,7 @@ def exr(layers: Mapping[str, Image], seen: Mapping[str, NDArray[Any]], parts: Se
     parts : sequence of Part
     """
     marks, guides = seen["marks"], seen["guides"]
-    channels: dict[str, NDArray[Any]] = _rgb("", np.sum([*layers.values()], axis=0))
+    channels: dict[str, NDArray[Any]] = _rgb("", mixed(layers))
     for name, layer in layers.items():
         channels |= _rgb(channel_of(name) + ".", layer)
     channels |= _rgb("albedo.", guides[..., :3])

@@ -68,7 +68,7 @@ class Project(models.Model):
     @property
     def face(self) -> Any:
         """The newest finished picture, if there is one."""
-        return self.pictures.filter(state="done").first()
+        return self.pictures.filter(state="done", sheet=None).first()
 
     def composed_site(self) -> Data:
         """The site document as it is kept, with the units and own finishes it may use."""

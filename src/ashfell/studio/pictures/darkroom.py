@@ -52,7 +52,7 @@ def _developed_of(request: HttpRequest, project: int, picture: int) -> Picture:
 def page(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     """One picture, large."""
     found = picture_of(request, project, picture)
-    layers = [*negative.kept_layers(found.folder)] if found.can_be_developed else []
+    layers = [*negative.Layers(found.folder)] if found.can_be_developed else []
     others = [one for one in found.project.pictures.filter(state="done")[:60] if one != found and one.has_image]
     asked = request.GET.get("with", "")
     beside = next((one for one in others if str(one.pk) == asked), None)
@@ -82,13 +82,15 @@ def _words(layer: str) -> str:
 @require_GET
 @cache_control(private=True, max_age=3600)
 def look_jpeg(request: HttpRequest, project: int, picture: int) -> HttpResponse:
-    """The picture as it would look."""
+    """The picture as it would look; a large one smaller, unless it is to be handed over."""
     found = _developed_of(request, project, picture)
     text = request.GET.get("look", "")
     if len(text) > LONGEST:
         raise Http404
     look = read(Look, json_object(text, "a look")) if text else found.developed_as
-    content = jpeg(developed(negative.kept_layers(found.folder), look))
+    whole = "download" in request.GET
+    layers = negative.Layers(found.folder) if whole else negative.shown_layers(found.folder, found.asked_for.width)
+    content = jpeg(developed(layers, look))
     return handed_over(request, content, "image/jpeg", f"{_name(found)}.jpg")
 
 
@@ -103,7 +105,7 @@ def keep_look(request: HttpRequest, project: int, picture: int) -> HttpResponse:
         return redirect("picture", project, picture)
     found.look = dump(look)
     found.save(update_fields=["look"])
-    negative.write(found.image, png(developed(negative.kept_layers(found.folder), look)))
+    negative.write(found.image, png(developed(negative.Layers(found.folder), look)))
     return redirect("picture", project, picture)
 
 
@@ -167,7 +169,7 @@ def layers_exr(request: HttpRequest, project: int, picture: int) -> HttpResponse
     from ashfell.pictures.exr import exr
 
     found = _developed_of(request, project, picture)
-    content = exr(negative.kept_layers(found.folder), negative.kept_seen(found.folder), _parts(picture))
+    content = exr(negative.Layers(found.folder), negative.kept_seen(found.folder), _parts(picture))
     return handed_over(request, content, "image/x-exr", f"{_name(found)}.exr")
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import io
 import os
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -66,13 +66,36 @@ def is_kept(folder: Path) -> bool:
     return (folder / "layers.npz").exists()
 
 
-@lru_cache(maxsize=3)
-def kept_layers(folder: Path) -> dict[str, Image]:
-    """The layers of a picture that is done."""
-    return {name: layer.astype(np.float32) for name, layer in layers_in(read_arrays(folder / "layers.npz")).items()}
+class Layers(Mapping[str, Image]):
+    """The layers of a picture that is done, each read when it is asked for; only every ``step`` pixels of them."""
+
+    def __init__(self, folder: Path, step: int = 1) -> None:
+        self._file, self._step = folder / "layers.npz", step
+        with np.load(self._file) as held:
+            self._names = [name[len(LAYER) :] for name in held.files]
+
+    def __getitem__(self, name: str) -> Image:
+        with np.load(self._file) as held:
+            return np.asarray(held[LAYER + name][:: self._step, :: self._step], dtype=np.float32)
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._names)
+
+    def __len__(self) -> int:
+        return len(self._names)
 
 
-@lru_cache(maxsize=3)
+WIDEST = 1600
+"""A look is shown no wider than this while it is changed, pixels."""
+
+
+@lru_cache(maxsize=2)
+def shown_layers(folder: Path, width: int) -> dict[str, Image]:
+    """The layers of a picture as a page shows it, ready for many looks one after the other."""
+    return dict(Layers(folder, -(-width // WIDEST)))
+
+
+@lru_cache(maxsize=1)
 def kept_seen(folder: Path) -> Arrays:
     """What is seen in a picture that is done: ``guides`` (h, w, 6), ``depth`` (h, w) and ``marks`` (h, w)."""
     return read_arrays(folder / "seen.npz")

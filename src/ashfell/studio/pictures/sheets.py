@@ -45,7 +45,7 @@ def new(request: HttpRequest, project: int) -> HttpResponse:
     """Choose cameras and variants; a POST puts a picture of each into the queue."""
     owner = project_of(request.user, project)
     site = read_site(owner.composed_site())
-    last = owner.pictures.first()
+    last = owner.pictures.filter(sheet=None).first()
     usual = last.asked_for if last else first_look(build_scene(site))
     if request.method == "POST":
         try:

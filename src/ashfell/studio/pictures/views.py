@@ -33,7 +33,7 @@ SIZES = ("320 × 200", "640 × 400", "960 × 600", "1280 × 800", "1920 × 1200"
 @require_GET
 def page(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request.user, project)
-    last = owner.pictures.first()
+    last = owner.pictures.filter(sheet=None).first()
     scene = build_scene(read_site(owner.composed_site()))
     shown = PictureSettings.model_validate(last.settings) if last else first_look(scene)
     told, kept = None, request.GET.get("camera", "")
@@ -132,7 +132,7 @@ def cancel(request: HttpRequest, project: int, picture: int) -> HttpResponse:
 
 
 def _context(project: Project) -> dict[str, Any]:
-    pictures = list(project.pictures.all()[:60])
+    pictures = list(project.pictures.filter(sheet=None)[:60])
     return {
         "project": project,
         "nav": "pictures",

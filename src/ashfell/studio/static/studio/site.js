@@ -38,6 +38,17 @@ const refresh = following(view, bench, entries, opened);
 walking(view, () => refresh({}));
 entries.onShown(pointing(view, workspace));
 
+// What is picked comes into view in the list.
+let picked = "";
+function intoView() {
+  const at = workspace().dataset.at || "";
+  if (at === picked) return;
+  picked = at;
+  document.querySelector(`.list li[data-entry="${CSS.escape(at)}"]`)?.scrollIntoView({ block: "nearest" });
+}
+entries.onShown(intoView);
+intoView();
+
 // What is picked in 3D is told, and its sentence opened.
 view.on("pick", (part, place) => {
   byId("picked").textContent = part ? `${part.entry} · ${place}` : "";
