@@ -397,7 +397,7 @@ def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, pro
         "target_x": 3,
         "target_y": 2.5,
         "target_z": 1.5,
-        "angle_of_view": 60,
+        "lens": round(18 / np.tan(np.radians(30)), 4),
     }
     for name, value in typed.items():
         page.locator(f"#{name}").fill(str(value))

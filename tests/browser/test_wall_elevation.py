@@ -140,6 +140,7 @@ def test_the_elevation_has_no_accessibility_faults(wall):
 
 def test_an_opening_with_the_focus_is_picked_by_key(wall, project):
     wall.get_by_role("button", name="Gable wall").click()
+    wall.locator("#workspace[data-host=gable]").wait_for()
     hole = wall.locator(".hole").first
     hole.focus()
     wall.keyboard.press("Enter")

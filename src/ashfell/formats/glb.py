@@ -272,6 +272,7 @@ class _File:
         return len(self.views) - 1
 
     def bytes(self) -> bytes:
+        images = [{"bufferView": self.view(one), "mimeType": "image/jpeg"} for one in self.finishes.images]
         self.binary.extend(b"\0" * (-len(self.binary) % 4))
         sampler = {"magFilter": LINEAR, "minFilter": MIPMAPS, "wrapS": REPEAT, "wrapT": REPEAT}
         tables = {
@@ -279,7 +280,7 @@ class _File:
             "meshes": self.meshes,
             "materials": self.finishes.materials,
             "textures": self.finishes.textures,
-            "images": [{"bufferView": self.view(one), "mimeType": "image/jpeg"} for one in self.finishes.images],
+            "images": images,
             "accessors": self.accessors,
             "bufferViews": self.views,
             "extensionsUsed": sorted(self.finishes.extensions),

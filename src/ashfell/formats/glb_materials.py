@@ -1,4 +1,5 @@
-"""Finishes as materials of a glTF file: textures at real size, relief as normals, what transmits, varnish, sheen."""
+"""Finishes as materials of a glTF file: textures at real size, what transmits, varnish, sheen. A relief is not written:
+its normals would need tangents at every corner, which walls of 16 bytes a corner have not."""
 
 from __future__ import annotations
 
@@ -13,13 +14,13 @@ from PIL import Image
 
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish, Texture
-from ashfell.core.finish.texture import Pixels, albedo, detail, laid, normals, roughness, up_of
+from ashfell.core.finish.texture import Pixels, albedo, detail, laid, roughness, up_of
 from ashfell.core.plane.points import Floats
 
 Json = dict[str, Any]
-Of = Literal["colour", "normal", "roughness"]
+Of = Literal["colour", "roughness"]
 Textures = Callable[[Finish, Of], bytes]
-"""One tile of a finish as JPEG: its colour, the normals of its relief, or its roughness; empty where it has none."""
+"""One tile of a finish as JPEG: its colour or its roughness; empty where it has none."""
 LARGEST = 1024
 """The most pixels of an image that is written, a side."""
 
@@ -38,9 +39,6 @@ def texture_jpeg(finish: Finish, of: Of) -> bytes:
 def _pixels(finish: Finish, of: Of) -> Pixels | None:
     if of == "colour":
         return albedo(finish, detail(finish))
-    if of == "normal":
-        ways = normals(finish)
-        return None if ways is None else np.asarray(np.round((ways + 1) * 127.5), dtype=np.uint8)
     rough = roughness(finish)
     if rough is None:
         return None
@@ -98,8 +96,6 @@ class Materials:
             look["baseColorFactor"] = [*finish.linear, 1.0]
         if rough := self._texture(key, finish, "roughness", how):
             look |= {"metallicRoughnessTexture": rough, "metallicFactor": 1.0, "roughnessFactor": 1.0}
-        if normal := self._texture(key, finish, "normal", how):
-            material["normalTexture"] = normal
         extensions = _extensions(finish)
         if extensions:
             material["extensions"] = extensions

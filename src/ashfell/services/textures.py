@@ -22,7 +22,7 @@ def folder() -> Path:
 
 @lru_cache(maxsize=128)
 def jpeg(finish: Finish, of: Of = "colour") -> bytes:
-    """One tile of a finish as JPEG, its colour, normals or roughness, from the folder where it was made before.
+    """One tile of a finish as JPEG, its colour or roughness, from the folder where it was made before.
 
     Where nothing can be kept it is made each time.
     """
