@@ -12,7 +12,7 @@ from ashfell.core.kinds.lamp import LAMPS
 from ashfell.core.site import edit
 from ashfell.core.site.aside import eye_and_aim, groups, hung
 from ashfell.core.site.document.site import read_site
-from ashfell.core.site.listing import listing
+from ashfell.core.site.listing import listing, some
 from ashfell.core.site.say.aside import say_camera, say_lamp
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit.say.writer import Slot, Writer
@@ -136,3 +136,14 @@ def test_the_plan_shows_those_of_its_storey_and_what_a_camera_sees():
     entries = {handle.entry for handle in sheet.handles}
     assert {"lamps.l.place", "cameras.c.place", "cameras.c.aim"} <= entries
     assert plan_sheet(scene, STYLES["mm"], "storeys.low").aside == ()
+
+
+def test_of_ten_thousand_lamps_some_are_listed_and_none_is_held():
+    lamps = [LAMP | {"id": f"l{n}", "x": f"{n % 100} m", "y": f"{n // 100} m"} for n in range(10_000)]
+    site = read_site(SITE | {"lamps": lamps})
+    shown, more = some(site.lamps, "lamps.l5000")
+    assert (len(shown), more, shown[-1].id) == (41, 9959, "l5000")
+    assert some(site.lamps, "walls.w")[1] == 9960
+    sheet = plan_sheet(build_scene(site), STYLES["mm"], "lamps.l5000")
+    assert len(sheet.aside) == 10_001
+    assert [one.entry for one in sheet.handles if one.entry.startswith("lamps")] == []

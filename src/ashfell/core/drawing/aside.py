@@ -13,6 +13,8 @@ from ashfell.core.site.document.camera import FRAME, Camera
 from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.site import SiteDocument
 
+HANDLED = 200
+"""With more lamps and cameras than this they cannot be taken hold of on the plan; they are typed then."""
 SIGHT = 12.0
 """How far the sight of a camera is drawn at least, mm of paper."""
 
@@ -61,7 +63,7 @@ def asides(site: SiteDocument, sheet: Sheet, storey: str) -> tuple[tuple[Aside, 
         found.append(Aside("camera", entry, camera.name, sheet.x(at[0]), sheet.y(at[1]), _sight(camera, sheet, at, to)))
         held.append(_handle(entry / "place", f"Eye of {camera.name}", sheet, at))
         held.append(_handle(entry / "aim", f"Target of {camera.name}", sheet, to))
-    return tuple(found), tuple(held)
+    return tuple(found), tuple(held) if len(found) <= HANDLED else ()
 
 
 def _handle(entry: str, label: str, sheet: Sheet, at: tuple[float, float]) -> Handle:

@@ -27,7 +27,7 @@ def offer(source: Source) -> Source:
     return source
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=8)
 def image(key: str) -> Pixels:
     """The pixels of an image, (h, w, 3).
 

@@ -71,7 +71,7 @@ def _albedo(colour: str, texture: Texture, size: int) -> Pixels:
     return np.asarray(np.clip(mixed * (1 + filled.shade[..., None]), 0, 255).round(), dtype=np.uint8)
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=3)
 def _filled(texture: Texture, size: int) -> Filled:
     return PATTERNS[texture.pattern].fill(Tile(size, texture.across, up_of(texture), texture.seed))
 

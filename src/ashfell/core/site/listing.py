@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Container
 from dataclasses import dataclass
+from typing import TypeVar
 
 from ashfell.core.base.address import Address
 from ashfell.core.site.document.camera import Camera
@@ -72,6 +73,16 @@ class Listing:
     def rows(self) -> tuple[Row, ...]:
         """Every row."""
         return tuple(row for group in self.groups for row in group.rows)
+
+
+Standing = TypeVar("Standing", Lamp, Camera)
+
+
+def some(entries: tuple[Standing, ...], picked: str) -> tuple[tuple[Standing, ...], int]:
+    """As many lamps or cameras as are listed at once, the one that is picked among them, and how many more there
+    are."""
+    apart = tuple(one for one in entries[PAGE:] if one.id == Address(picked).last)
+    return entries[:PAGE] + apart, max(0, len(entries) - PAGE - len(apart))
 
 
 def entry_of(address: str) -> Address:

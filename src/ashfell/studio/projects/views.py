@@ -21,7 +21,7 @@ from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
-from ashfell.core.site.listing import Listing, entry_of, listing
+from ashfell.core.site.listing import Listing, entry_of, listing, some
 from ashfell.core.site.measure import outlines, snap
 from ashfell.core.site.say.aside import say_camera, say_lamp
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
@@ -352,7 +352,10 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "elevation": drawn_wall(elevation) if elevation else None,
         "schedule": listed_rows,
         "of_wall": of_wall,
-        "asides": [("lamps", "Lamps", listed.lamps), ("cameras", "Cameras", listed.cameras)],
+        "asides": [
+            ("lamps", "Lamps", *some(listed.lamps, listed.picked)),
+            ("cameras", "Cameras", *some(listed.cameras, listed.picked)),
+        ],
         "at_placement": Address(listed.picked).parent == "placements",
         "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",
