@@ -213,3 +213,55 @@ def test_a_relief_of_45_degrees_looks_45_degrees_aside(monkeypatch):
         return np.array(mi.render(scene, spp=64, seed=1))[..., :3].mean()
 
     assert lit(Finish(**grey, texture=texture)) / lit(Finish(**grey)) == pytest.approx(np.cos(np.radians(45)), rel=0.08)
+
+
+@pytest.mark.parametrize("altitude", [30, 45, 60])
+def test_a_shadow_is_as_long_as_the_sun_is_low(altitude):
+    """Length = height / tan(altitude): that of a wall 2 m high on level ground, in pixels from above."""
+    from ashfell.core.site.document.site import read_site
+    from ashfell.core.site.scene import build_scene
+
+    wall = {"id": "w", "length": "6 m", "height": "2 m", "thickness": "300"}
+    parts = build_scene(read_site({"walls": [wall]})).parts
+    behind = max(part.solid.bounds[1][1] for part in parts) / 1000
+    # 80 m above, a lens of 300 mm sees 9.6 m across: 50 mm a pixel.
+    settings = PictureSettings.model_validate(
+        {
+            "camera": {"eye": [3, behind + 2, 80], "target": [3, behind + 2, 0], "lens": 300, "upright": False},
+            "sun": {"by": "angle", "azimuth": 180, "altitude": altitude},
+            "off": ["sky"],
+            "ground": "white-paint",
+            "width": 192,
+            "height": 120,
+        }
+    )
+    tracer = trace.Tracer(parts, settings)
+    seen = sum(mixed(tracer.trace(k)) for k in range(4)).mean(axis=2)[:, 86:106].mean(axis=1)
+    north = seen[: 60 + round(2 / 0.05)]  # from the top of the picture down to the wall's back
+    lit = north > (north.max() + north.min()) / 2
+    edge = int(np.flatnonzero(lit).max()) + 1  # the first row in shade
+    length = (60 + 2 / 0.05 - edge) * 0.05
+    assert length == pytest.approx(2 / np.tan(np.radians(altitude)), abs=0.06)
+
+
+@pytest.mark.parametrize(("height", "courses"), [("1800", 24), ("2400", 32), ("3000", 40)])
+def test_a_wall_has_as_many_courses_as_its_height_says(height, courses):
+    """Courses of 65 mm bricks with joints of 10 (common practice): one wall higher than another has more of them."""
+    from ashfell.core.site.document.site import read_site
+    from ashfell.core.site.scene import build_scene
+
+    wall = {"id": "w", "length": "6 m", "height": height, "outside": "river-brick"}
+    parts = build_scene(read_site({"walls": [wall]})).parts
+    middle = float(height) / 2000
+    settings = PictureSettings.model_validate(
+        {
+            "camera": {"eye": [3, -40, middle], "target": [3, 0, middle], "lens": 36 * 40 / 5},
+            "width": 512,
+            "height": 512,
+        }
+    )
+    seen = trace.Tracer(parts, settings).guides()[..., :3].mean(axis=2)
+    rows = np.flatnonzero(seen[:, 256] > 0.01)
+    across = seen[rows[0] : rows[-1] + 1].mean(axis=1)
+    waves = np.abs(np.fft.rfft(across - across.mean()))
+    assert int(np.argmax(waves[10:])) + 10 == courses

@@ -1,6 +1,13 @@
 """Sheets: finishes or hours by cameras, as one job and one page."""
 
+import os
+import signal
+import subprocess
+import sys
+import time
+
 import pytest
+from django.db import connection
 from django.urls import reverse
 from django_tasks_db.models import DBTaskResult
 
@@ -8,6 +15,7 @@ from ashfell.core.base.document import dump
 from ashfell.core.site.document.camera import Camera
 from ashfell.studio.pictures.models import Picture, Sheet
 from ashfell.studio.pictures.tasks import trace_pass
+from tests.conftest import ROOT
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -92,3 +100,23 @@ def test_what_makes_no_sheet_is_told(start, values, words):
 def test_a_project_without_a_camera_says_where_to_keep_one(signed_in, project):
     page = signed_in.get(reverse("sheet-new", args=[project.pk])).content.decode()
     assert "No camera is kept yet" in page
+
+
+def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twice(start):
+    """kill -9 in the middle: another worker finishes every cell, and no finished pass is traced again."""
+    start(other=["navy-paint", "ember-paint", "ash-timber"])
+    sheet = Sheet.objects.get()
+    connection.close()
+    command = [sys.executable, str(ROOT / "tests/studio/worker_on.py"), str(connection.settings_dict["NAME"])]
+    worker = subprocess.Popen(command, cwd=ROOT)
+    end = time.monotonic() + 120
+    while sum(sheet.pictures.values_list("passes_done", flat=True)) < 3:
+        assert time.monotonic() < end, "it took too long"
+        time.sleep(0.05)
+    os.kill(worker.pid, signal.SIGKILL)
+    worker.wait()
+    subprocess.run([*command, "--batch"], cwd=ROOT, check=True, timeout=240)
+    assert set(sheet.pictures.values_list("state", "passes_done")) == {("done", 2)}
+    rows = [row for row in DBTaskResult.objects.successful() if "pass" in str(row.return_value)]
+    traced = [tuple(row.args_kwargs["args"]) for row in rows]
+    assert len(traced) == len(set(traced))
