@@ -10,7 +10,7 @@ from django.urls import reverse
 from PIL import Image
 
 from ashfell.core.base.document import dump
-from ashfell.pictures.develop import Dimmed, Look, developed, mixed, printed
+from ashfell.pictures.develop import Dimmed, Look, clean, developed, mixed, printed
 from ashfell.pictures.settings import PictureSettings
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.darkroom import _parts
@@ -191,3 +191,17 @@ def test_settings_of_the_first_format_keep_their_angle():
     found = PictureSettings.model_validate(first)
     assert found.camera.view == pytest.approx(50)
     assert found.camera.upright is False
+
+
+def test_where_there_is_hardly_any_light_none_is_made():
+    """A few sparks of a lamp behind two walls: the noise removal would make a glow of them."""
+    rng = np.random.default_rng(3)
+    sparks = np.zeros((60, 96, 3), dtype=np.float32)
+    for row, column in zip(rng.integers(0, 60, 6), rng.integers(0, 96, 6), strict=True):
+        sparks[row, column] = 3e-6
+    guides = rng.uniform(-1, 1, (60, 96, 6)).astype(np.float32)
+    quiet = clean(sparks, 1, guides)
+    assert quiet.max() <= sparks.max()
+    assert 0.8 <= quiet.sum() / sparks.sum() <= 1.25
+    even = np.full((60, 96, 3), 0.4, dtype=np.float32) + rng.normal(0, 0.05, (60, 96, 3)).astype(np.float32)
+    assert clean(even, 1, guides).std() < 0.6 * even.std()

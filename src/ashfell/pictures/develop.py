@@ -25,6 +25,8 @@ GREY = 0.18
 """What contrast and the curves turn about, linear."""
 NEUTRAL = 6504.0
 """The light that looks white when nothing is said, K."""
+KEEPS = 0.8, 1.25
+"""As many times the light of a layer may be left when its noise is removed."""
 FILM = 1.2
 """How steep the curve of film is."""
 
@@ -91,7 +93,11 @@ def develop(total: Image, passes: int, guides: Image | None = None, exposure: fl
 def clean(total: Image, passes: int, guides: Image | None = None) -> Image:
     """The mean of passes, its noise removed where there are guides."""
     mean = (total / np.float32(max(1, passes))).astype(np.float32)
-    return mean if guides is None else denoised(mean, guides)
+    if guides is None:
+        return mean
+    quiet = np.clip(denoised(mean, guides), 0, max(float(mean.max()), 0.0))
+    # Of a layer with hardly any light the noise removal makes what is not there; light is neither made nor lost.
+    return quiet if KEEPS[0] * mean.sum() <= quiet.sum() <= KEEPS[1] * mean.sum() else mean
 
 
 def denoised(mean: Image, guides: Image) -> Image:
