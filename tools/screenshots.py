@@ -129,7 +129,7 @@ def _develop(page: Page) -> None:
     page.get_by_role("link", name="Develop").first.click()
     page.wait_for_load_state("networkidle")
     page.get_by_label("Exposure in stops").fill("0.4")
-    page.locator("#frame").click(position={"x": 420, "y": 240})
+    page.locator("#frame").click(position={"x": 620, "y": 290})
     page.locator("#seen strong").wait_for(timeout=60_000)
     _shoot(page, "developed")
 
