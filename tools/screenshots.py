@@ -128,8 +128,11 @@ def _develop(page: Page) -> None:
     page.get_by_role("link", name="Develop").first.wait_for(timeout=600_000)
     page.get_by_role("link", name="Develop").first.click()
     page.wait_for_load_state("networkidle")
+    page.locator("#frame[tabindex]").wait_for()
     page.get_by_label("Exposure in stops").fill("0.4")
-    page.locator("#frame").click(position={"x": 620, "y": 290})
+    box = page.locator("#frame").bounding_box()
+    assert box
+    page.locator("#frame").click(position={"x": box["width"] * 0.65, "y": box["height"] * 0.5})
     page.locator("#seen strong").wait_for(timeout=60_000)
     _shoot(page, "developed")
 
