@@ -308,6 +308,14 @@ def _finishes_of(project: Project, kinds: Container[str] = ()) -> dict[str, str]
     return {key: one.name for key, one in finishes if (one.kind in kinds if kinds else not one.transmits)}
 
 
+def _asides(listed: Listing) -> list[tuple[Any, ...]]:
+    """What stands beside the building: table, words, those that are listed, and how many more there are."""
+    return [
+        ("lamps", "Lamps", *some(listed.lamps, listed.picked)),
+        ("cameras", "Cameras", *some(listed.cameras, listed.picked)),
+    ]
+
+
 def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Data | None = AS_KEPT) -> dict[str, Any]:
     project, site = record.project, built.site
     picked = _picked(request, site)
@@ -352,10 +360,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "elevation": drawn_wall(elevation) if elevation else None,
         "schedule": listed_rows,
         "of_wall": of_wall,
-        "asides": [
-            ("lamps", "Lamps", *some(listed.lamps, listed.picked)),
-            ("cameras", "Cameras", *some(listed.cameras, listed.picked)),
-        ],
+        "asides": _asides(listed),
         "at_placement": Address(listed.picked).parent == "placements",
         "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",
