@@ -180,3 +180,16 @@ def test_one_that_ships_is_looked_at_and_not_changed(signed_in, project):
     assert "Copy to change it" in page
     assert "data-edit-url" not in page
     assert signed_in.post(url("finish-edit", project, "river-brick"), {"entry": "name"}).status_code == 404
+
+
+def test_of_many_finishes_some_are_shown_and_the_rest_is_found(signed_in, project):
+    from ashfell.core.base.document import dump
+    from ashfell.core.finish import LIBRARY
+
+    oak = dump(LIBRARY["smoked-oak"])
+    for number in range(150):
+        Record.start(project, "finish", f"oak-{number}", oak | {"name": f"Oak {number}"})
+    page = signed_in.get(url("finishes", project)).content.decode()
+    assert page.count('aria-label="Copy Oak ') == 120
+    assert "30 more" in page
+    assert 'aria-label="Copy Oak 149"' in signed_in.get(url("finishes", project), {"q": "oak 149"}).content.decode()

@@ -33,6 +33,8 @@ from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.studio.answers import handed_over, moved, saved
 
 SHOWN = ("still", "board")
+MOST = 120
+"""The most finishes of one's own that are shown at once; what is more is told, and found by its words."""
 BOARD = 240
 """Side of the board on the page, in the units of its drawing."""
 LONGEST = 6000
@@ -51,6 +53,7 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
         told = ((key, one, f"{one.name} {one.surface.label} {key}".lower()) for key, one in some.items())
         return [(key, one) for key, one, text in told if all(word in text for word in words)]
 
+    chosen = found(own)
     shipped = found({key: one for key, one in LIBRARY.items() if key not in own})
     kinds = [(kind.label, [(key, one) for key, one in shipped if one.kind == kind.key]) for kind in SURFACES.values()]
     others = [(record, read(Finish, data)) for record, data in finishes.of_other_projects(request.user, owner)]
@@ -59,7 +62,8 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
         "nav": "finishes",
         "asked": asked,
         "style": owner.style,
-        "own": found(own),
+        "own": chosen[:MOST],
+        "more": max(0, len(chosen) - MOST),
         "kinds": [(label, some) for label, some in kinds if some],
         "others": [] if asked else others,
     }
