@@ -27,7 +27,7 @@ def picture(project):
     settings = PictureSettings(camera={"eye": (3, -7, 1.6), "target": (3, 0, 1.5)}, width=64, height=40)
     site = project.composed_site() | {"lamps": [LAMP]}
     made = Picture.objects.create(project=project, settings=dump(settings), site=site)
-    for number in range(2):
+    for number in range(made.passes):
         trace_pass.call(made.pk, number)
     made.refresh_from_db()
     assert made.state == "done", made.reason
@@ -46,7 +46,7 @@ def shown(client, picture, **look):
 
 
 def test_its_layers_are_kept_and_offered(signed_in, picture):
-    assert [*negative.Layers(picture.folder)] == ["sun", "sky", "lamps:yard"]
+    assert [*negative.Layers(picture.folder)] == ["beyond", "sun", "sky", "lamps:yard", "through"]
     page = signed_in.get(url("picture", picture)).content.decode()
     for words in ("Strength of Sun", "Strength of Sky", "Strength of yard"):
         assert words in page
@@ -59,7 +59,31 @@ def test_light_is_dimmed_and_tinted_without_tracing(signed_in, picture):
     red = shown(signed_in, picture, layers={"sky": {"strength": 1, "colour": "#ff0000"}})
     assert red[:4, :, 2].mean() < 0.2 * usual[:4, :, 2].mean()
     picture.refresh_from_db()
-    assert picture.passes_done == 2
+    assert picture.passes_done == picture.passes
+
+
+def test_what_is_beyond_is_changed_without_tracing(signed_in, picture):
+    plain = shown(signed_in, picture, backdrop={"kind": "plain", "colour": "#c04a20"})
+    assert np.abs(plain[:2, :20] - (0xC0, 0x4A, 0x20)).max() <= 6
+    page = signed_in.get(url("picture", picture)).content.decode()
+    assert 'name="backdrop.kind"' in page
+    kept = signed_in.post(url("picture-keep-look", picture), {"backdrop.kind": "none"}, follow=True)
+    assert "selected>nothing, transparent" in kept.content.decode()
+    image = np.asarray(Image.open(picture.image))
+    assert image.shape == (40, 64, 4)
+    assert not image[:2, :20, 3].any()
+    wrong = signed_in.post(url("picture-keep-look", picture), {"backdrop.kind": "image"}, follow=True)
+    assert "No image is brought" in wrong.content.decode()
+
+
+def test_a_backdrop_is_an_image_that_is_brought(signed_in, picture):
+    held = io.BytesIO()
+    Image.new("RGB", (32, 16), (20, 90, 160)).save(held, "PNG")
+    held.seek(0)
+    held.name = "hills.png"
+    signed_in.post(url("picture-keep-look", picture), {"backdrop.kind": "image", "backdrop_file": held})
+    image = np.asarray(Image.open(picture.image), dtype=int)
+    assert np.abs(image[:2, :20] - (20, 90, 160)).max() <= 1
 
 
 def test_exposure_white_contrast_and_curve_change_it(signed_in, picture):
@@ -128,7 +152,12 @@ def test_layers_are_read_back_by_openexrs_own_library(signed_in, picture, tmp_pa
     layers = negative.Layers(picture.folder)
     assert np.allclose(sky, layers["sky"], rtol=2e-3, atol=1e-4)
     whole = np.stack([channels[letter].pixels for letter in "RGB"], axis=-1)
-    assert np.allclose(whole, mixed(layers), rtol=4e-3, atol=1e-3)
+    beyond, through = (
+        np.stack([channels[f"{name}.{letter}"].pixels for letter in "RGB"], axis=-1) for name in ("beyond", "through")
+    )
+    assert np.allclose(whole + through * beyond, mixed(layers), rtol=4e-3, atol=1e-3)
+    assert np.allclose(channels["A"].pixels, 1 - through.mean(axis=-1), atol=2e-3)
+    assert channels["A"].pixels[0].max() < 1e-3
     seen = negative.kept_seen(picture.folder)
     assert np.array_equal(channels["part.ID"].pixels, seen["marks"])
     assert np.allclose(channels["depth.Z"].pixels, seen["depth"], rtol=2e-3)

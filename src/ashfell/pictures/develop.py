@@ -12,7 +12,9 @@ from PIL import Image as Pillow
 from pydantic import Field
 
 from ashfell.core.base.document import Document
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish.document import Colour, rgb, to_linear
+from ashfell.pictures.backdrop import BEYOND, THROUGH, Backdrop, laid
 from ashfell.pictures.light import WEIGHTS, black_body
 
 Image = NDArray[np.float32]
@@ -41,7 +43,8 @@ class Dimmed(Document):
 class Look(Document):
     """How a picture is developed. ``exposure`` is in stops round the measured one; that is measured of the layers as
     they were ``traced``, or as they are ``mixed``. ``white`` is the light that looks white, in K; ``contrast`` above 0
-    is harder; the ``curve`` rolls highlights off softly, as film does, or cuts them."""
+    is harder; the ``curve`` rolls highlights off softly, as film does, or cuts them. The ``backdrop`` is what is seen
+    beyond the building."""
 
     exposure: Annotated[float, Field(ge=-12, le=12)] = 0.0
     metered: Literal["traced", "mixed"] = "traced"
@@ -49,26 +52,80 @@ class Look(Document):
     contrast: Annotated[float, Field(ge=-0.9, le=3)] = 0.0
     curve: Literal["soft", "film", "cut"] = "soft"
     layers: dict[str, Dimmed] = {}
+    backdrop: Backdrop = Backdrop()
 
 
 def mixed(layers: Mapping[str, Image], look: Look | None = None) -> Image:
-    """Layers of light (h, w, 3) added up, each as strong and in the colour that a look says."""
-    own = look.layers if look else {}
+    """Layers of light (h, w, 3) added up, each as strong and in the colour that a look says, before the sky unless
+    something else is to stand there."""
     total: Image | None = None
-    for name, layer in layers.items():
-        if name in own:
-            tint = np.array([to_linear(value / 255) for value in rgb(own[name].colour)]) * own[name].strength
-            layer = layer * tint.astype(np.float32)
+    for name in light_in(layers):
+        layer = layers[name] * _tint(look, name)
         total = layer if total is None else total + layer
+    if BEYOND in layers and (look is None or look.backdrop.kind == "sky"):
+        beyond = layers[THROUGH] * layers[BEYOND] * _tint(look, "sky")
+        total = beyond if total is None else total + beyond
     assert total is not None
     return total.astype(np.float32)
 
 
+def light_in(layers: Mapping[str, Image]) -> list[str]:
+    """The layers that are light."""
+    return [name for name in layers if name not in (THROUGH, BEYOND)]
+
+
+def _tint(look: Look | None, name: str) -> NDArray[np.float32]:
+    """By how much a look multiplies a layer."""
+    own = look.layers.get(name) if look else None
+    if own is None:
+        return np.ones(3, dtype=np.float32)
+    colour = np.array([to_linear(value / 255) for value in rgb(own.colour)], dtype=np.float32)
+    return colour * np.float32(own.strength)
+
+
 def developed(layers: Mapping[str, Image], look: Look) -> NDArray[np.uint8]:
-    """sRGB bytes (h, w, 3) of layers without noise."""
-    colour = mixed(layers, look)
-    factor = measured(colour if look.metered == "mixed" else mixed(layers))
-    return printed(colour * factor, look)
+    """sRGB bytes (h, w, 3) of layers without noise; (h, w, 4), the last how much is covered, where nothing is beyond.
+
+    Raises
+    ------
+    Refusal
+        When another backdrop is asked for than the sky, and the picture does not tell where it is seen.
+    """
+    return finished(mixed(layers, look), layers, look)
+
+
+def finished(colour: Image, layers: Mapping[str, Image], look: Look) -> NDArray[np.uint8]:
+    """The same of layers that are mixed already."""
+    pixels = printed(colour * np.float32(measured(colour if look.metered == "mixed" else mixed(layers))), look)
+    return pixels if look.backdrop.kind == "sky" else _before(pixels, layers, look.backdrop)
+
+
+def _before(pixels: NDArray[np.uint8], layers: Mapping[str, Image], backdrop: Backdrop) -> NDArray[np.uint8]:
+    """A printed picture before a backdrop."""
+    if THROUGH not in layers:
+        raise Refusal(
+            "look.backdrop",
+            "a picture that tells where it is open",
+            "What is beyond the building was not traced by itself in this picture.",
+            "Choose the sky, or trace the picture again.",
+        )
+    open_ = np.clip(layers[THROUGH], 0, 1)
+    if backdrop.kind == "none":
+        covered = 1 - open_.mean(axis=-1, keepdims=True)
+        straight = _linear(pixels) / np.maximum(covered, 1e-4)
+        return np.concatenate([to_srgb(straight), np.round(covered * 255).astype(np.uint8)], axis=-1)
+    behind = laid(backdrop, *pixels.shape[:2])
+    whole = open_ > 0.999
+    return np.where(whole, np.round(behind * 255), to_srgb(_linear(pixels) + open_ * decoded(behind))).astype(np.uint8)
+
+
+def _linear(pixels: NDArray[np.uint8]) -> Image:
+    return decoded((pixels / 255).astype(np.float32))
+
+
+def decoded(held: Image) -> Image:
+    """Linear values of sRGB from 0 to 1 (IEC 61966-2-1)."""
+    return np.where(held <= 0.04045, held / 12.92, ((held + 0.055) / 1.055) ** 2.4).astype(np.float32)
 
 
 def printed(colour: Image, look: Look) -> NDArray[np.uint8]:
@@ -90,6 +147,18 @@ def develop(total: Image, passes: int, guides: Image | None = None, exposure: fl
     return developed({"": clean(total, passes, guides)}, Look(exposure=exposure))
 
 
+def cleaned(totals: Mapping[str, Image], passes: int, guides: Image) -> dict[str, Image]:
+    """The layers of ``passes`` added up, without noise; where all or nothing of what is beyond is seen stays exact."""
+    found = {name: totals[name] / np.float32(max(1, passes)) for name in totals if name == BEYOND}
+    for name in totals:
+        if name != BEYOND:
+            found[name] = clean(totals[name], passes, guides)
+    if THROUGH in totals:
+        mean = totals[THROUGH] / np.float32(max(1, passes))
+        found[THROUGH] = np.where((mean <= 0) | (mean >= 1), mean, found[THROUGH].clip(0, 1))
+    return found
+
+
 def clean(total: Image, passes: int, guides: Image | None = None) -> Image:
     """The mean of passes, its noise removed where there are guides."""
     mean = (total / np.float32(max(1, passes))).astype(np.float32)
@@ -100,14 +169,17 @@ def clean(total: Image, passes: int, guides: Image | None = None) -> Image:
     return quiet if KEEPS[0] * mean.sum() <= quiet.sum() <= KEEPS[1] * mean.sum() else mean
 
 
-def denoised(mean: Image, guides: Image) -> Image:
-    """Noise removed by Open Image Denoise; unchanged where it is not installed."""
+def denoised(mean: Image, guides: Image | None = None) -> Image:
+    """Noise removed by Open Image Denoise, by what guides it where there are any; unchanged where it is not
+    installed."""
     try:
         import pyoidn
     except ImportError:
         return mean
-    albedo, normal = (np.ascontiguousarray(guides[..., k : k + 3], dtype=np.float32) for k in (0, 3))
     colour = np.ascontiguousarray(mean, dtype=np.float32)
+    if guides is None:
+        return np.asarray(pyoidn.denoise(colour, hdr=True))
+    albedo, normal = (np.ascontiguousarray(guides[..., k : k + 3], dtype=np.float32) for k in (0, 3))
     return np.asarray(pyoidn.denoise(colour, albedo=albedo.clip(0, 1), normal=normal.clip(-1, 1), hdr=True))
 
 
@@ -146,7 +218,10 @@ def png(pixels: NDArray[np.uint8]) -> bytes:
 
 
 def jpeg(pixels: NDArray[np.uint8], quality: int = 92) -> bytes:
-    """JPEG bytes of sRGB pixels."""
+    """JPEG bytes of sRGB pixels; what is transparent is white, since a JPEG is not."""
+    if pixels.shape[-1] == 4:
+        covered = pixels[..., 3:].astype(np.float32) / 255
+        pixels = np.round(pixels[..., :3] * covered + 255 * (1 - covered)).astype(np.uint8)
     return _written(pixels, "JPEG", quality=quality)
 
 

@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.parts import Part
-from ashfell.pictures.develop import Image, mixed
+from ashfell.pictures.backdrop import BEYOND, THROUGH
+from ashfell.pictures.develop import Image, light_in, mixed
 
 if mi.variant() is None:
     mi.set_variant("scalar_rgb")
@@ -27,15 +28,19 @@ def exr(layers: Mapping[str, Image], seen: Mapping[str, NDArray[Any]], parts: Se
     Parameters
     ----------
     layers : mapping of (h, w, 3)
-        Layers of light, linear sRGB. ``R``, ``G``, ``B`` are all of them together.
+        Layers of light, linear sRGB. ``R``, ``G``, ``B`` are all of them together before nothing, ``A`` how much is
+        covered; what is beyond is ``beyond``, and how much of it is seen, by colour, is ``through``.
     seen : mapping
         ``guides`` (h, w, 6): albedo and normal; ``depth`` (h, w) m; ``marks`` (h, w): numbers of the parts from 1.
     parts : sequence of Part
     """
     marks, guides = seen["marks"], seen["guides"]
-    channels: dict[str, NDArray[Any]] = _rgb("", mixed(layers))
-    for name, layer in layers.items():
-        channels |= _rgb(channel_of(name) + ".", layer)
+    channels: dict[str, NDArray[Any]] = _rgb("", mixed({name: layers[name] for name in light_in(layers)}))
+    for name in light_in(layers):
+        channels |= _rgb(channel_of(name) + ".", layers[name])
+    if THROUGH in layers:
+        channels["A"] = 1 - layers[THROUGH].mean(axis=-1).clip(0, 1)
+        channels |= _rgb(f"{THROUGH}.", layers[THROUGH]) | _rgb(f"{BEYOND}.", layers[BEYOND])
     channels |= _rgb("albedo.", guides[..., :3])
     channels |= {f"normal.{axis}": guides[..., 3 + k] for k, axis in enumerate("XYZ")}
     channels["depth.Z"] = seen["depth"]

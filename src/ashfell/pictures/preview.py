@@ -22,7 +22,7 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.unit import build, read_unit
 from ashfell.pictures.develop import denoised, to_srgb
 from ashfell.pictures.materials import Plugin, bsdf, colour
-from ashfell.pictures.trace import Image, mesh_of, meshes
+from ashfell.pictures.trace import Image, mesh_of, meshes, shining_meshes, skins
 
 STILL = (380, 240)
 """Width and height of the ball and the pane, pixels."""
@@ -90,7 +90,7 @@ def _still(finish: Finish) -> NDArray[np.uint8]:
     ball = _ball((-0.13, 0.0, BALL), BALL)
     seen = [part for part in parts if not finishes.find(part.finish, own).is_sheet]
     shown = content | meshes(parts, own) | {"ball": mesh_of("ball", *ball, bsdf(finish))}
-    guide = {key: _shining(one) for key, one in content.items()} | meshes(seen, own, shining="albedo")
+    guide = {key: _shining(one) for key, one in content.items()} | shining_meshes(skins(seen, own), own)
     if not finish.is_sheet:
         shine = {"type": "area", "radiance": colour(finish, 1.0)}
         guide["ball"] = mesh_of("ball", *ball, {"type": "diffuse"}, shine)

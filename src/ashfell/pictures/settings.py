@@ -19,7 +19,7 @@ Metres = Annotated[float, Field(ge=-10_000, le=10_000)]
 Point = tuple[Metres, Metres, Metres]
 Quality = Literal["draft", "good", "final"]
 
-PASSES: dict[Quality, tuple[int, int]] = {"draft": (2, 8), "good": (8, 16), "final": (24, 32)}
+PASSES: dict[Quality, tuple[int, int]] = {"draft": (4, 4), "good": (8, 16), "final": (24, 32)}
 """How many passes, and samples a pixel in each."""
 SKIES = {"clear": "clear", "hazy": "hazy", "overcast": "overcast", "image": "from an image", "none": "none"}
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Image, Look, clean, developed
+from ashfell.pictures.develop import Image, Look, cleaned, developed
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.trace import Tracer
 
@@ -33,5 +33,4 @@ def shoot(
             totals[name] = np.nan_to_num(layer, posinf=0, neginf=0) + totals.get(name, np.float32(0))
         if tell:
             tell(number + 1)
-    layers = {name: clean(total, settings.passes, guides) for name, total in totals.items()}
-    return developed(layers, look or Look(exposure=settings.exposure))
+    return developed(cleaned(totals, settings.passes, guides), look or Look(exposure=settings.exposure))

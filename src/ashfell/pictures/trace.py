@@ -9,7 +9,8 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from tempfile import NamedTemporaryFile
 from typing import Any
 
 import mitsuba as mi
@@ -23,6 +24,7 @@ from ashfell.core.parts import Part, bounds
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.aside import Hung
 from ashfell.core.surface import surface
+from ashfell.pictures.backdrop import BEYOND, THROUGH
 from ashfell.pictures.light import layers
 from ashfell.pictures.materials import Plugin, bsdf, colour
 from ashfell.pictures.sensor import looks, sensor
@@ -32,9 +34,12 @@ if mi.variant() is None:
     mi.set_variant("scalar_rgb")
 
 Image = NDArray[np.float32]
+Single = NDArray[np.float32]
 
 GUIDE_SAMPLES = 8
 """Samples a pixel of the guides."""
+SKY_SAMPLES = 4
+"""Samples a pixel of the sky with nothing before it."""
 DEPTH = 12
 """Longest path, in surfaces."""
 GROUND = 3000.0
@@ -72,27 +77,37 @@ class Tracer:
             parts, settings, own = in_clay(parts, settings, own)
         held = list(parts)
         self.settings = settings
-        self._parts, self._own = held, own
+        self._own, self._skins = own, skins(held, own)
         lit = layers(settings, lamps)
         if not lit:
             raise Refusal(
                 "sky", "something that shines", "Neither sun, sky nor a lamp is on.", "Switch one of them on."
             )
-        things = meshes(held, own) | {"ground": mi.load_dict(_ground(settings, held, own))}
-        content: dict[str, Any] = {
-            "type": "scene",
-            "integrator": {"type": "volpath", "max_depth": DEPTH, "rr_depth": 5},
-            "sensor": sensor(settings),
+        things = lit_meshes(self._skins, own) | {"ground": mi.load_dict(_ground(settings, held, own))}
+        content: dict[str, Any] = {"type": "scene", "sensor": sensor(settings)}
+        self.scenes = {
+            name: mi.load_dict(content | things | shining | {"integrator": _paths(hidden=name == "sky")})
+            for name, shining in lit.items()
         }
-        self.scenes = {name: mi.load_dict(content | things | shining) for name, shining in lit.items()}
+        # What is beyond is seen past all that stands and through clear glass, and lights nothing.
+        beyond = {"integrator": _paths(1), "all round": {"type": "constant", "radiance": 1.0}}
+        self.scenes[THROUGH] = mi.load_dict(content | things | beyond)
+        self._beyond = self._sky_alone(content, lit.get("sky", {}))
         self.samples = max(1, round(settings.samples / len(lit)))
 
+    def _sky_alone(self, content: dict[str, Any], sky: dict[str, Any]) -> Image:
+        if not sky:
+            return np.zeros((self.settings.height, self.settings.width, 3), dtype=np.float32)
+        scene = mi.load_dict(content | sky | {"integrator": _paths(1)})
+        return np.array(mi.render(scene, spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
+
     def trace(self, number: int) -> dict[str, Image]:
-        """Pass ``number`` (its seed): each layer (height, width, 3), linear."""
-        return {
+        """Pass ``number`` (its seed): each layer (height, width, 3), linear; and how much of what is beyond is seen."""
+        found = {
             name: np.array(mi.render(scene, spp=self.samples, seed=mi.UInt32(number)), dtype=np.float32)
             for name, scene in self.scenes.items()
         }
+        return found | {BEYOND: self._beyond}
 
     def guides(self) -> Image:
         """What the camera sees first, for the noise removal: albedo and normal, (height, width, 6).
@@ -100,28 +115,41 @@ class Tracer:
         Surfaces are made to shine in the colour that stands for them; clear glass is left out, so that what is behind
         it keeps its edges.
         """
-        seen = [part for part in self._parts if not finishes.find(part.finish, self._own).is_sheet]
-        found = [self._shining(meshes(seen, self._own, shining=of), GUIDE_SAMPLES) for of in ("albedo", "normal")]
+        seen = [skin for skin in self._skins if not finishes.find(skin.key, self._own).is_sheet]
+        tells: list[Tell] = [lambda skin: None, lambda skin: skin.normals / 2 + 0.5]
+        found = [self._shining(shining_meshes(seen, self._own, tell), GUIDE_SAMPLES) for tell in tells]
         hit = found[1].any(axis=-1, keepdims=True)
         return np.concatenate([found[0], np.where(hit, found[1] * 2 - 1, 0)], axis=-1).astype(np.float32)
 
     def marks(self) -> NDArray[np.int32]:
         """Which part is seen at each pixel, (height, width): its number in the parts, from 1; 0 where there is none.
         Glass is what stands there."""
-        seen = self._shining(meshes(self._parts, self._own, shining="part"), 1)
+        seen = self._shining(shining_meshes(self._skins, self._own, _in_bytes), 1)
         bytes_of = np.round(seen * 255).astype(np.int32)
         return np.asarray(bytes_of[..., 0] + (bytes_of[..., 1] << 8) + (bytes_of[..., 2] << 16), dtype=np.int32)
 
     def depth(self) -> NDArray[np.float32]:
         """How far what is seen is before the camera, along the way it looks, (height, width) m; 0 where nothing is."""
         eye, axis = looks(self.settings)
-        things = meshes(self._parts, self._own, shining="depth", along=lambda place: (place - eye) @ axis)
-        return self._shining(things, 1)[..., 0]
+        far = shining_meshes(
+            self._skins, self._own, lambda skin: np.repeat(((skin.positions - eye) @ axis)[:, None], 3, axis=1)
+        )
+        return self._shining(far, 1)[..., 0]
 
     def _shining(self, things: Mapping[str, mi.Mesh], samples: int) -> Image:
         content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": sensor(self.settings)}
         scene = mi.load_dict(content | dict(things))
         return np.array(mi.render(scene, spp=samples, seed=mi.UInt32(0)), dtype=np.float32)
+
+
+def _in_bytes(skin: Skin) -> Floats:
+    """The numbers of the parts, as three bytes from 0 to 1."""
+    return np.stack([skin.numbers & 255, skin.numbers >> 8 & 255, skin.numbers >> 16 & 255], axis=-1) / 255
+
+
+def _paths(depth: int = DEPTH, hidden: bool = False) -> dict[str, Any]:
+    """Paths of so many surfaces; what shines may be ``hidden`` where it is seen itself."""
+    return {"type": "volpath", "max_depth": depth, "rr_depth": 5, "hide_emitters": hidden}
 
 
 def in_clay(
@@ -146,25 +174,111 @@ def _ground(settings: PictureSettings, parts: list[Part], own: Mapping[str, Fini
     return {"type": "rectangle", "to_world": place.scale(GROUND), "bsdf": bsdf(finish, 2 * GROUND)}
 
 
-Along = Callable[[Floats], Floats]
+@dataclass(frozen=True)
+class Skin:
+    """What is seen of the parts of one finish, as the corners of triangles, three after three, metres: ``positions``
+    and ``normals`` (n, 3), ``texture`` (n, 2), and the ``numbers`` (n,) of the parts, from 1. Panes are ``thick``
+    mm."""
+
+    key: str
+    thick: float
+    positions: Single
+    normals: Single
+    texture: Single
+    numbers: NDArray[np.int32]
+
+    @property
+    def name(self) -> str:
+        return f"mesh-{self.key}-{self.thick:g}" if self.thick else f"mesh-{self.key}"
 
 
-def meshes(
-    parts: Iterable[Part], own: Mapping[str, Finish] | None = None, shining: str = "", along: Along | None = None
-) -> dict[str, mi.Mesh]:
-    """One mesh for each finish, metres; ``shining`` gives them light of their ``albedo``, their ``normal``, the number
-    of their ``part`` or, told ``along`` what, their ``depth`` instead."""
+def skins(parts: Iterable[Part], own: Mapping[str, Finish] | None = None) -> list[Skin]:
+    """One for each finish, panes by their thickness; of a sheet, only its larger face."""
     groups: dict[tuple[str, float], list[tuple[int, Part]]] = defaultdict(list)
     for number, part in enumerate(parts, 1):
         finish = finishes.find(part.finish, own)
-        thick = _thick(part) if finish.transmits and finish.thickness and not shining else 0.0
+        thick = _thick(part) if finish.transmits and finish.thickness else 0.0
         groups[part.finish, thick].append((number, part))
+    return [
+        _skin(key, thick, group, finishes.find(key, own).is_sheet) for (key, thick), group in sorted(groups.items())
+    ]
+
+
+def _skin(key: str, thick: float, parts: list[tuple[int, Part]], sheet: bool) -> Skin:
+    pieces = [_corners(part, sheet) for _, part in parts]
+    positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]).astype(np.float32) for k in range(3))
+    numbers = np.repeat(np.array([number for number, _ in parts], dtype=np.int32), [len(piece[0]) for piece in pieces])
+    return Skin(key, thick, positions / np.float32(1000), normals, texture, numbers)
+
+
+def meshes(parts: Iterable[Part], own: Mapping[str, Finish] | None = None) -> dict[str, mi.Mesh]:
+    """One mesh for each finish, metres, ready to be lit."""
+    return lit_meshes(skins(parts, own), own)
+
+
+def lit_meshes(held: Iterable[Skin], own: Mapping[str, Finish] | None = None) -> dict[str, mi.Mesh]:
+    """Skins that scatter light as their finishes do."""
     return {
-        f"mesh-{key}-{thick:g}" if thick else f"mesh-{key}": _mesh(
-            key, group, finishes.find(key, own), thick, shining, along
+        skin.name: mesh_of(
+            skin.name, skin.positions, skin.normals, skin.texture, bsdf(finishes.find(skin.key, own), thick=skin.thick)
         )
-        for (key, thick), group in sorted(groups.items())
+        for skin in held
     }
+
+
+Tell = Callable[[Skin], Floats | Single | None]
+
+
+def shining_meshes(
+    held: Iterable[Skin], own: Mapping[str, Finish] | None = None, tell: Tell = lambda skin: None
+) -> dict[str, mi.Mesh]:
+    """Skins that only shine: in the colours (n, 3) that ``tell`` gives their corners, or as their finishes look."""
+    return {skin.name: _shining_mesh(skin, finishes.find(skin.key, own), tell(skin)) for skin in held}
+
+
+def _shining_mesh(skin: Skin, finish: Finish, painted: Floats | Single | None) -> mi.Mesh:
+    radiance = colour(finish, 1.0) if painted is None else {"type": "mesh_attribute", "name": PAINTED}
+    shines = {"type": "area", "radiance": radiance}
+    return mesh_of(skin.name, skin.positions, skin.normals, skin.texture, {"type": "diffuse"}, shines, painted)
+
+
+PAINTED = "vertex_color"
+"""The colours that the corners of a mesh may have of their own."""
+HEAD = """ply
+format binary_little_endian 1.0
+element vertex {corners}
+{properties}
+element face {triangles}
+property list uchar uint vertex_indices
+end_header
+"""
+FACE = np.dtype([("count", "u1"), ("corners", "<u4", 3)])
+
+
+def mesh_of(
+    key: str,
+    positions: Floats | Single,
+    normals: Floats | Single,
+    texture: Floats | Single,
+    scatters: Plugin,
+    shines: Plugin | None = None,
+    painted: Floats | Single | None = None,
+) -> mi.Mesh:
+    """A mesh of triangles by their corners, (3n, 3), (3n, 3) and (3n, 2), metres; what ``shines`` may ask for the
+    colours (3n, 3) that they are ``painted`` with. (It goes by a file: arrays are taken in number by number.)"""
+    columns = [positions, normals, texture] + ([] if painted is None else [painted])
+    names = ["x", "y", "z", "nx", "ny", "nz", "u", "v"] + ([] if painted is None else ["r", "g", "b"])
+    rows = np.concatenate([np.asarray(column, dtype="<f4") for column in columns], axis=1)
+    faces = np.empty(len(rows) // 3, dtype=FACE)
+    faces["count"], faces["corners"] = 3, np.arange(len(rows), dtype="<u4").reshape(-1, 3)
+    properties = "\n".join(f"property float {name}" for name in names)
+    with NamedTemporaryFile(suffix=".ply") as file:
+        head = HEAD.format(corners=len(rows), triangles=len(faces), properties=properties)
+        file.write(head.encode() + rows.tobytes() + faces.tobytes())
+        file.flush()
+        content: Plugin = {"type": "ply", "id": key, "filename": file.name, "bsdf": scatters}
+        mesh: mi.Mesh = mi.load_dict(content | ({"emitter": shines} if shines else {}))
+        return mesh
 
 
 def _thick(part: Part) -> float:
@@ -172,59 +286,6 @@ def _thick(part: Part) -> float:
     kept = _larger_face(part)
     normal = part.solid.normals[kept].mean(axis=0)
     return float(np.round(np.ptp(part.solid.vertices @ (normal / np.linalg.norm(normal))), 2))
-
-
-def _mesh(
-    key: str, parts: list[tuple[int, Part]], finish: Finish, thick: float, shining: str, along: Along | None
-) -> mi.Mesh:
-    pieces = [_corners(part, finish.is_sheet) for _, part in parts]
-    positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]) for k in range(3))
-    scatters = {"type": "diffuse"} if shining else bsdf(finish, thick=thick)
-    shines: dict[str, Any] | None = None
-    painted = None
-    if shining == "normal":
-        painted = normals / 2 + 0.5
-    elif along is not None:
-        painted = np.repeat(along(positions / 1000)[:, None], 3, axis=1)
-    elif shining == "part":
-        numbers = np.repeat([number for number, _ in parts], [len(piece[0]) for piece in pieces])
-        painted = np.stack([numbers & 255, numbers >> 8 & 255, numbers >> 16 & 255], axis=-1) / 255
-    if shining:
-        own = colour(finish, 1.0) if painted is None else {"type": "mesh_attribute", "name": PAINTED}
-        shines = {"type": "area", "radiance": own}
-    return mesh_of(key, positions / 1000, normals, texture, scatters, shines, painted)
-
-
-PAINTED = "vertex_painted"
-"""The colours that the corners of a mesh may have of their own."""
-
-
-def mesh_of(
-    key: str,
-    positions: Floats,
-    normals: Floats,
-    texture: Floats,
-    scatters: Plugin,
-    shines: Plugin | None = None,
-    painted: Floats | None = None,
-) -> mi.Mesh:
-    """A mesh of triangles by their corners, (3n, 3), (3n, 3) and (3n, 2), metres; what ``shines`` may ask for the
-    colours (3n, 3) that they are ``painted`` with."""
-    props = mi.Properties()
-    props["mesh_bsdf"] = mi.load_dict(scatters)
-    if shines:
-        props["mesh_emitter"] = mi.load_dict(shines)
-    count = len(positions)
-    mesh = mi.Mesh(key, count, count // 3, props=props, has_vertex_normals=True, has_vertex_texcoords=True)
-    if painted is not None:
-        mesh.add_attribute(PAINTED, 3, np.ravel(painted).astype(np.float32).tolist())
-    parameters = mi.traverse(mesh)
-    parameters["vertex_positions"] = np.ravel(positions).astype(np.float32)
-    parameters["vertex_normals"] = np.ravel(normals).astype(np.float32)
-    parameters["vertex_texcoords"] = np.ravel(texture).astype(np.float32)
-    parameters["faces"] = np.arange(count, dtype=np.uint32)
-    parameters.update()
-    return mesh
 
 
 _Corners = tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]

@@ -21,8 +21,11 @@ from ashfell.core.kinds.roles import ROLES
 from ashfell.core.parts import Part
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Look, developed, jpeg, png
+from ashfell.pictures.backdrop import BACKDROPS, THROUGH
+from ashfell.pictures.develop import Look, developed, jpeg, light_in, png
 from ashfell.services.documents import json_object
+from ashfell.services.images import brought
+from ashfell.services.kept.models import Asset
 from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import handed_over
 from ashfell.studio.pictures import negative
@@ -52,7 +55,7 @@ def _developed_of(request: HttpRequest, project: int, picture: int) -> Picture:
 def page(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     """One picture, large."""
     found = picture_of(request, project, picture)
-    layers = [*negative.Layers(found.folder)] if found.can_be_developed else []
+    kept = negative.Layers(found.folder) if found.can_be_developed else {}
     others = [one for one in found.project.pictures.filter(state="done")[:60] if one != found and one.has_image]
     asked = request.GET.get("with", "")
     beside = next((one for one in others if str(one.pk) == asked), None)
@@ -63,7 +66,8 @@ def page(request: HttpRequest, project: int, picture: int) -> HttpResponse:
         "picture": found,
         "settings": found.asked_for,
         "look": look,
-        "layers": [(name, _words(name), look.layers.get(name)) for name in layers],
+        "layers": [(name, _words(name), look.layers.get(name)) for name in light_in(kept)],
+        "backdrops": BACKDROPS if THROUGH in kept else {},
         "curves": CURVES,
         "metered": METERED,
         "masks": MASKS,
@@ -99,13 +103,17 @@ def keep_look(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     """Keep how the picture is developed: its image is written anew."""
     found = _developed_of(request, project, picture)
     try:
-        look = read(Look, _typed(request))
+        typed = _typed(request)
+        if (file := request.FILES.get("backdrop_file")) is not None:
+            typed["backdrop"]["image"] = Asset.keep(brought(file, file.size or 0))
+        look = read(Look, typed)
+        pixels = developed(negative.Layers(found.folder), look)
     except Refusal as refusal:
         messages.error(request, str(refusal))
         return redirect("picture", project, picture)
     found.look = dump(look)
     found.save(update_fields=["look"])
-    negative.write(found.image, png(developed(negative.Layers(found.folder), look)))
+    negative.write(found.image, png(pixels))
     return redirect("picture", project, picture)
 
 
@@ -118,7 +126,8 @@ def _typed(request: HttpRequest) -> Data:
         if layer and what in ("strength", "colour"):
             layers.setdefault(layer, {})[what] = str(value).lower()
     plain = {name: typed[name] for name in ("exposure", "metered", "white", "contrast", "curve") if name in typed}
-    return plain | {"layers": layers}
+    backdrop = {name.partition(".")[2]: typed[name] for name in typed if name.startswith("backdrop.")}
+    return plain | {"layers": layers, "backdrop": backdrop}
 
 
 @lru_cache(maxsize=2)

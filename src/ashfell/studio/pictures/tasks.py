@@ -19,7 +19,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Image, clean, denoised, developed, measured, mixed, png, printed
+from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, png
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.models import Picture
 
@@ -50,18 +50,21 @@ def _add_pass(picture: Picture, number: int) -> float:
     tracer = _tracer(picture.pk)
     picture.folder.mkdir(parents=True, exist_ok=True)
     held = negative.read_arrays(_passes_file(picture, number)) if number else {}
-    guides = held["guides"] if held else tracer.guides()
+    # The first image is there sooner without them.
+    guides = held.get("guides")
+    if guides is None and (number or picture.passes == 1):
+        guides = tracer.guides()
     before, traced = negative.layers_in(held), tracer.trace(number)
     totals = {name: _sound(layer + before.get(name, 0)) for name, layer in traced.items()}
-    negative.write_arrays(_passes_file(picture, number + 1), {"guides": guides} | negative.named(totals))
+    negative.write_arrays(
+        _passes_file(picture, number + 1), ({} if guides is None else {"guides": guides}) | negative.named(totals)
+    )
     passes, look = number + 1, picture.developed_as
-    if passes < picture.passes:
+    if passes < picture.passes or guides is None:
         layers = {name: total / np.float32(passes) for name, total in totals.items()}
-        mean = denoised(mixed(layers, look), guides)
-        factor = measured(mean if look.metered == "mixed" else mixed(layers))
-        pixels = printed(mean * np.float32(factor), look)
+        pixels = finished(denoised(mixed(layers, look), guides), layers, look)
     else:
-        layers = {name: clean(total, passes, guides) for name, total in totals.items()}
+        layers = cleaned(totals, passes, guides)
         seen = {"guides": guides, "depth": tracer.depth(), "marks": tracer.marks()}
         negative.keep(picture.folder, layers, seen)
         pixels = developed(layers, look)

@@ -13,12 +13,15 @@ let wanted = "";
 /** What is typed, as the server reads it. */
 function look() {
   const found = { layers: /** @type {Record<string, Record<string, string>>} */ ({}) };
+  const nested = /** @type {Record<string, Record<string, string>>} */ ({});
   for (const [name, value] of new FormData(/** @type {HTMLFormElement} */ (form))) {
     const [what, layer] = [name.split(" ")[0], name.slice(name.indexOf(" ") + 1)];
-    if (name.includes(" ")) (found.layers[layer] ??= {})[what] = String(value);
+    if (typeof value !== "string") continue;
+    if (name.includes(".")) (nested[name.split(".")[0]] ??= {})[name.split(".")[1]] = value;
+    else if (name.includes(" ")) (found.layers[layer] ??= {})[what] = String(value);
     else if (name !== "csrfmiddlewaretoken") Object.assign(found, { [name]: String(value) });
   }
-  return JSON.stringify(found);
+  return JSON.stringify({ ...found, ...nested });
 }
 
 async function develop() {
@@ -43,16 +46,22 @@ on("input", "#look input, #look select", (input) => {
   const of = input.dataset.of;
   const twin = of ? form?.elements.namedItem(of) : document.querySelector(`[data-of="${input.name}"]`);
   if (twin instanceof HTMLInputElement) twin.value = input.value;
+  if (input.name === "backdrop.kind") showBackdrop();
   soon();
 });
+function showBackdrop() {
+  const beyond = /** @type {HTMLElement | null} */ (document.querySelector(".beyond"));
+  if (beyond) beyond.dataset.kind = /** @type {HTMLSelectElement} */ (beyond.querySelector("select")).value;
+}
 on("click", "#plain", () => {
-  const usual = { exposure: "0", white: "6504", contrast: "0", curve: "soft", metered: "traced" };
+  const usual = { exposure: "0", white: "6504", contrast: "0", curve: "soft", metered: "traced", "backdrop.kind": "sky" };
   for (const field of /** @type {any} */ (form).elements) {
     const name = field.dataset.of || field.name || "";
     const of = name.split(" ")[0];
     const value = of === "strength" ? "1" : of === "colour" ? "#ffffff" : usual[/** @type {keyof typeof usual} */ (name)];
     if (value !== undefined) field.value = value;
   }
+  showBackdrop();
   soon();
 });
 
