@@ -56,7 +56,7 @@ def _parser() -> argparse.ArgumentParser:
     picture = commands.add_parser("picture", help="trace a picture of a site")
     picture.add_argument("document", type=Path, metavar="SITE.json")
     picture.add_argument("settings", type=Path, metavar="PICTURE.json", help="its settings, and its look beside them")
-    picture.add_argument("image", type=Path, metavar="IMAGE.png")
+    picture.add_argument("image", type=Path, metavar="IMAGE.png", help="or, of lines, IMAGE.svg")
     picture.add_argument("--quality", choices=PASSES, help="another than its settings say")
     picture.add_argument("--width", type=int, help="another width in pixels, its proportions kept")
     picture.set_defaults(run=_picture)
@@ -95,6 +95,7 @@ def _scene(options: argparse.Namespace) -> int:
 
 
 def _picture(options: argparse.Namespace) -> int:
+    from ashfell.pictures.lines import line_picture
     from ashfell.pictures.shoot import shoot
 
     data = load(options.settings)
@@ -109,9 +110,13 @@ def _picture(options: argparse.Namespace) -> int:
     def tell(number: int) -> None:
         print(f"\r{options.image.name}: pass {number} of {settings.passes}", end="", file=sys.stderr, flush=True)
 
-    site = scene_of(load_site(options.document)).site
-    options.image.write_bytes(png(shoot(site, settings, look, tell)))
-    print(file=sys.stderr)
+    built = scene_of(load_site(options.document))
+    if settings.surfaces == "lines":
+        lines = line_picture(built.scene.parts, settings, built.site.finishes)
+        options.image.write_bytes(lines.svg().encode() if options.image.suffix == ".svg" else lines.png())
+    else:
+        options.image.write_bytes(png(shoot(built.site, settings, look, tell)))
+        print(file=sys.stderr)
     print(f"{options.image}: {settings.width} by {settings.height} pixels, {settings.quality}")
     return 0
 

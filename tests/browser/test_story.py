@@ -271,8 +271,10 @@ def test_cancelling_a_picture_from_the_page(page, sign_in, project):
     page.goto(f"/projects/{project.pk}/pictures/")
     wait_for_view(page)
     page.get_by_role("button", name="Start picture").click()
-    page.get_by_role("button", name="Cancel").click()
+    page.get_by_role("button", name="Stop").click()
     page.locator("figure[data-state='cancelled']").wait_for()
+    page.get_by_role("button", name="Go on").click()
+    page.locator("figure[data-state='waiting']").wait_for()
 
 
 def test_a_picture_with_a_wrong_number_is_refused_on_the_page(page, sign_in, project):

@@ -14,6 +14,7 @@ from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
 from ashfell.core.base.document import dump
+from ashfell.pictures.develop import noise_of
 from ashfell.pictures.settings import PictureSettings
 from ashfell.studio.pictures.management.commands.work import work
 from ashfell.studio.pictures.models import Picture
@@ -64,7 +65,7 @@ def test_a_picture_is_traced_pass_by_pass_and_can_be_fetched(start, signed_in, p
     assert (picture.state, picture.passes_done) == ("waiting", 0)
     work(batch=True)
     picture.refresh_from_db()
-    assert (picture.state, picture.passes_done) == ("done", 2)
+    assert (picture.state, picture.passes_done) == ("done", picture.passes)
     answer = signed_in.get(reverse("picture-image", args=[project.pk, picture.pk]))
     assert answer["Content-Type"] == "image/png"
     assert Image.open(picture.image).size == (64, 40)
@@ -102,6 +103,61 @@ def test_cancel_stops_it_within_one_pass_and_keeps_what_was_done(start, signed_i
     assert (picture.state, picture.passes_done) == ("cancelled", 1)
     assert picture.has_image
     assert not DBTaskResult.objects.ready().exists()
+
+
+def test_a_picture_that_was_stopped_goes_on_where_it_was(start, signed_in, project, no_signals):
+    start()
+    picture = Picture.objects.get()
+    first = DBTaskResult.objects.get()
+    first.claim("somebody")
+    trace_pass.call(picture.pk, 0)
+    first.set_successful("done")
+    signed_in.post(reverse("picture-cancel", args=[project.pk, picture.pk]))
+    work(batch=True)
+    again = signed_in.post(reverse("picture-go-on", args=[project.pk, picture.pk]))
+    assert "waiting" in again.content.decode()
+    signed_in.post(reverse("picture-go-on", args=[project.pk, picture.pk]))
+    work(batch=True)
+    picture.refresh_from_db()
+    assert (picture.state, picture.passes_done) == ("done", picture.passes)
+    traced = [one.return_value for one in DBTaskResult.objects.successful() if "pass" in str(one.return_value)]
+    assert len(traced) == len(set(traced))
+
+
+def test_it_is_done_after_its_time_or_at_its_noise(start, no_signals):
+    start(quality="final", minutes="0.0001")
+    start(quality="final", noise="60")
+    start(quality="final", noise="-1")
+    by_time, by_noise = Picture.objects.order_by("pk")
+    work(batch=True)
+    for picture in (by_time, by_noise):
+        picture.refresh_from_db()
+        assert picture.state == "done"
+        assert picture.can_be_developed
+    assert by_time.passes_done == 1
+    assert 2 <= by_noise.passes_done < by_noise.passes
+
+
+def test_noise_is_told_as_it_is():
+    """Of even noise of known width: after n passes it is that width by the root of n."""
+    random = np.random.default_rng(3)
+    passes = [(1 + 0.2 * random.standard_normal((64, 64, 1))).repeat(3, axis=2).astype(np.float32) for _ in range(16)]
+    told = noise_of(np.mean(passes[:15], axis=0), passes[15], 15)
+    assert told == pytest.approx(0.2 / 4, rel=0.15)
+
+
+def test_lines_are_a_picture_without_passes(start, signed_in, project, no_signals):
+    start(surfaces="lines")
+    work(batch=True)
+    picture = Picture.objects.get()
+    assert (picture.state, picture.passes_done) == ("done", 1)
+    page = signed_in.get(reverse("picture", args=[project.pk, picture.pk])).content.decode()
+    address = reverse("picture-lines", args=[project.pk, picture.pk])
+    assert address in page
+    assert signed_in.get(address).content.startswith(b"<svg")
+    assert f"?like={picture.pk}" in page
+    like = signed_in.get(reverse("pictures", args=[project.pk]), {"like": picture.pk}).content.decode()
+    assert 'value="lines" selected' in like
 
 
 def test_a_failing_picture_says_why(start, no_signals):
@@ -143,7 +199,7 @@ def test_a_dead_workers_task_is_put_back_and_a_living_ones_is_not(start):
 def test_asking_twice_for_one_pass_traces_it_once(start):
     start()
     picture = Picture.objects.get()
-    assert trace_pass.call(picture.pk, 0) == "pass 1 of 2"
+    assert trace_pass.call(picture.pk, 0) == f"pass 1 of {picture.passes}"
     assert trace_pass.call(picture.pk, 0) == "nothing to do"
     picture.refresh_from_db()
     assert picture.passes_done == 1

@@ -29,6 +29,8 @@ NEUTRAL = 6504.0
 """The light that looks white when nothing is said, K."""
 KEEPS = 0.8, 1.25
 """As many times the light of a layer may be left when its noise is removed."""
+BLOCK = 8
+"""The side of the blocks that noise is told of, pixels."""
 FILM = 1.2
 """How steep the curve of film is."""
 
@@ -181,6 +183,26 @@ def denoised(mean: Image, guides: Image | None = None) -> Image:
         return np.asarray(pyoidn.denoise(colour, hdr=True))
     albedo, normal = (np.ascontiguousarray(guides[..., k : k + 3], dtype=np.float32) for k in (0, 3))
     return np.asarray(pyoidn.denoise(colour, albedo=albedo.clip(0, 1), normal=normal.clip(-1, 1), hdr=True))
+
+
+def noise_of(mean: Image, traced: Image, passes: int) -> float:
+    """How noisy the mean of ``passes`` and one more, ``traced``, is: as a share of its light, by how far the one is
+    from the others. They differ by the variance of a pass times 1 + 1 / passes; the new mean has 1 / (passes + 1) of
+    it."""
+    weights = WEIGHTS.astype(np.float32)
+    held, new = mean @ weights, traced @ weights
+    together = (held * passes + new) / (passes + 1)
+    variance = (new - held) ** 2 * passes / (passes + 1) ** 2
+    # What a few bright paths find says little of the rest: as the middle of blocks.
+    rows, columns = (size // BLOCK * BLOCK for size in held.shape)
+    if not rows or not columns:
+        return float(np.sqrt(variance.mean()) / max(float(together.mean()), 1e-9))
+    tiles = [
+        one[:rows, :columns].reshape(rows // BLOCK, BLOCK, columns // BLOCK, BLOCK).mean(axis=(1, 3))
+        for one in (variance, together)
+    ]
+    lit = tiles[1] > 1e-6
+    return float(np.median(np.sqrt(tiles[0][lit]) / tiles[1][lit])) if lit.any() else 0.0
 
 
 def measured(colour: Image) -> float:

@@ -8,6 +8,7 @@ import mitsuba as mi
 import numpy as np
 from numpy.typing import NDArray
 
+from ashfell.core.site.document.camera import FRAME
 from ashfell.pictures.settings import PictureSettings
 
 if mi.variant() is None:
@@ -32,18 +33,46 @@ def _steep(ahead: NDArray[np.float64]) -> float:
     return float(np.degrees(np.arctan2(abs(ahead[2]), np.hypot(ahead[0], ahead[1]))))
 
 
+def shift_of(settings: PictureSettings) -> float:
+    """How far a frame is shifted upwards so that what the camera looked at is in its middle, shares of its height."""
+    camera = settings.camera
+    ahead = np.subtract(camera.target, camera.eye)
+    if not camera.upright or _steep(ahead) >= STEEPEST:
+        return 0.0
+    return float(ahead[2] / np.hypot(ahead[0], ahead[1])) * camera.lens / FRAME * settings.width / settings.height
+
+
+def projected(
+    points: NDArray[np.float64], settings: PictureSettings
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Where points (n, 3) m are in a picture: pixels (n, 2) from the upper left, and how far before the camera (n,) m,
+    along the way it looks."""
+    camera, (eye, axis) = settings.camera, looks(settings)
+    across = np.cross(axis, _up(settings))
+    across /= np.linalg.norm(across)
+    over = np.cross(across, axis)
+    turn = np.radians(camera.roll)
+    away = np.asarray(points) - eye
+    x, y, far = away @ across, away @ over, away @ axis
+    # A camera that is rolled clockwise sees all turned the other way.
+    x, y = x * np.cos(turn) - y * np.sin(turn), x * np.sin(turn) + y * np.cos(turn)
+    scale = camera.lens / FRAME * settings.width / np.where(np.abs(far) < 1e-9, 1e-9, far)
+    lifted = settings.height * (0.5 + shift_of(settings))
+    return np.stack([settings.width / 2 + x * scale, lifted - y * scale], axis=-1), far
+
+
+def _up(settings: PictureSettings) -> list[int]:
+    """The way that is upwards in the picture: upwards, or north where one looks straight up or down."""
+    steep = _steep(np.subtract(settings.camera.target, settings.camera.eye))
+    return [0, 1, 0] if steep > 89.99 else [0, 0, 1]
+
+
 def sensor(settings: PictureSettings) -> dict[str, Any]:
     """The camera of a picture. Kept upright it looks level, and its frame is shifted until what it looked at is in its
     middle."""
-    camera = settings.camera
-    ahead = np.subtract(camera.target, camera.eye)
-    steep, shift = _steep(ahead), 0.0
+    camera, shift = settings.camera, shift_of(settings)
     eye, axis = looks(settings)
-    if camera.upright and steep < STEEPEST:
-        flat = float(np.hypot(ahead[0], ahead[1]))
-        # As a share of the frame's height, upwards.
-        shift = float(ahead[2] / flat) * camera.lens / 36.0 * settings.width / settings.height
-    up = [0, 1, 0] if steep > 89.99 else [0, 0, 1]
+    up = _up(settings)
     place = mi.ScalarTransform4f().look_at(origin=eye.tolist(), target=(eye + axis).tolist(), up=up)
     return {
         "type": "perspective",

@@ -21,6 +21,12 @@ Quality = Literal["draft", "good", "final"]
 
 PASSES: dict[Quality, tuple[int, int]] = {"draft": (4, 4), "good": (8, 16), "final": (24, 32)}
 """How many passes, and samples a pixel in each."""
+Surfaces = Literal["finished", "clay", "lines"]
+SURFACES: dict[Surfaces, str] = {
+    "finished": "as finished",
+    "clay": "clay, white and dull",
+    "lines": "lines, what is hidden left out",
+}
 SKIES = {"clear": "clear", "hazy": "hazy", "overcast": "overcast", "image": "from an image", "none": "none"}
 
 
@@ -93,7 +99,9 @@ class Sky(Document):
 
 class PictureSettings(Document):
     """All that a picture needs besides the scene. ``off`` are the layers of light that are not traced: ``sun``, ``sky``
-    or ``lamps:`` and a group. ``surfaces`` may all be ``clay``, white and dull, glass being clear, as of a model.
+    or ``lamps:`` and a group. ``surfaces`` may all be ``clay``, white and dull, glass being clear, as of a model; of
+    ``lines`` the edges are drawn and nothing is traced. A picture is done after the passes of its quality; where it is
+    said, after so many ``minutes`` of tracing, or when its noise is at most so many percent of its light.
     ``exposure`` is in stops round the measured one."""
 
     format: Literal["ashfell/picture/2"] = "ashfell/picture/2"
@@ -101,11 +109,13 @@ class PictureSettings(Document):
     sun: Annotated[SunByPlace | SunByAngle, Field(discriminator="by")] = SunByAngle()
     sky: Sky = Sky()
     off: tuple[str, ...] = ()
-    surfaces: Literal["finished", "clay"] = "finished"
+    surfaces: Surfaces = "finished"
     ground: Key = "pale-gravel"
     width: Annotated[int, Field(ge=16, le=4096)] = 640
     height: Annotated[int, Field(ge=16, le=4096)] = 400
     quality: Quality = "draft"
+    minutes: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+    noise: Annotated[float, Field(ge=0, le=100)] = 0.0
     exposure: Annotated[float, Field(ge=-8, le=8)] = 0.0
 
     @model_validator(mode="before")
@@ -120,7 +130,7 @@ class PictureSettings(Document):
 
     @property
     def passes(self) -> int:
-        return PASSES[self.quality][0]
+        return 1 if self.surfaces == "lines" else PASSES[self.quality][0]
 
     @property
     def samples(self) -> int:

@@ -91,7 +91,7 @@ class Tracer:
         }
         # What is beyond is seen past all that stands and through clear glass, and lights nothing.
         beyond = {"integrator": _paths(1), "all round": {"type": "constant", "radiance": 1.0}}
-        self.scenes[THROUGH] = mi.load_dict(content | things | beyond)
+        self._through = mi.load_dict(content | things | beyond)
         self._beyond = self._sky_alone(content, lit.get("sky", {}))
         self.samples = max(1, round(settings.samples / len(lit)))
 
@@ -105,7 +105,7 @@ class Tracer:
         """Pass ``number`` (its seed): each layer (height, width, 3), linear; and how much of what is beyond is seen."""
         found = {
             name: np.array(mi.render(scene, spp=self.samples, seed=mi.UInt32(number)), dtype=np.float32)
-            for name, scene in self.scenes.items()
+            for name, scene in (self.scenes | {THROUGH: self._through}).items()
         }
         return found | {BEYOND: self._beyond}
 
@@ -130,16 +130,38 @@ class Tracer:
 
     def depth(self) -> NDArray[np.float32]:
         """How far what is seen is before the camera, along the way it looks, (height, width) m; 0 where nothing is."""
-        eye, axis = looks(self.settings)
-        far = shining_meshes(
-            self._skins, self._own, lambda skin: np.repeat(((skin.positions - eye) @ axis)[:, None], 3, axis=1)
-        )
-        return self._shining(far, 1)[..., 0]
+        return depth_of(self._skins, self.settings, self._own)
 
     def _shining(self, things: Mapping[str, mi.Mesh], samples: int) -> Image:
-        content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": sensor(self.settings)}
-        scene = mi.load_dict(content | dict(things))
-        return np.array(mi.render(scene, spp=samples, seed=mi.UInt32(0)), dtype=np.float32)
+        return _shone(things, self.settings, samples)
+
+
+def depth_of(
+    held: Iterable[Skin], settings: PictureSettings, own: Mapping[str, Finish] | None = None, ground: bool = False
+) -> NDArray[np.float32]:
+    """How far skins are before the camera, along the way it looks, (height, width) m; 0 where nothing is. The level
+    ``ground`` hides what is under it."""
+    eye, axis = looks(settings)
+
+    def far(skin: Skin) -> Floats:
+        return np.repeat(((skin.positions - eye) @ axis)[:, None], 3, axis=1)
+
+    things = shining_meshes([*held, *([_level(eye)] if ground else [])], own, far)
+    return _shone(things, settings, 1)[..., 0]
+
+
+def _level(eye: Floats) -> Skin:
+    """The ground as a skin, round where the camera stands."""
+    corners = np.array([(-1, -1), (1, -1), (1, 1), (-1, -1), (1, 1), (-1, 1)], dtype=np.float32) * np.float32(GROUND)
+    flat = np.column_stack([corners + eye[:2].astype(np.float32), np.full(6, -0.002, dtype=np.float32)])
+    up = np.tile(np.array([0, 0, 1], dtype=np.float32), (6, 1))
+    return Skin(CLAY, 0.0, flat.astype(np.float32), up, corners, np.zeros(6, dtype=np.int32))
+
+
+def _shone(things: Mapping[str, mi.Mesh], settings: PictureSettings, samples: int) -> Image:
+    """What is seen of things that only shine."""
+    content = {"type": "scene", "integrator": {"type": "path", "max_depth": 1}, "sensor": sensor(settings)}
+    return np.array(mi.render(mi.load_dict(content | dict(things)), spp=samples, seed=mi.UInt32(0)), dtype=np.float32)
 
 
 def _in_bytes(skin: Skin) -> Floats:
@@ -233,6 +255,7 @@ def shining_meshes(
     held: Iterable[Skin], own: Mapping[str, Finish] | None = None, tell: Tell = lambda skin: None
 ) -> dict[str, mi.Mesh]:
     """Skins that only shine: in the colours (n, 3) that ``tell`` gives their corners, or as their finishes look."""
+    own = {CLAY: OF_CLAY, **(own or {})}
     return {skin.name: _shining_mesh(skin, finishes.find(skin.key, own), tell(skin)) for skin in held}
 
 

@@ -183,6 +183,15 @@ def layers_exr(request: HttpRequest, project: int, picture: int) -> HttpResponse
 
 
 @require_GET
+def lines_svg(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """The lines of a picture of lines."""
+    found = picture_of(request, project, picture)
+    if not found.has_lines:
+        raise Http404
+    return handed_over(request, found.drawn.read_text(), "image/svg+xml", f"{_name(found)}.svg")
+
+
+@require_GET
 def mask_png(request: HttpRequest, project: int, picture: int, of: str) -> HttpResponse:
     """Flat colours of parts, roles or finishes, each always the same."""
     if of not in MASKS:

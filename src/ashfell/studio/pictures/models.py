@@ -100,6 +100,22 @@ class Picture(models.Model):
     def has_image(self) -> bool:
         return self.passes_done > 0 and self.image.exists()
 
+    @property
+    def drawn(self) -> Path:
+        """The lines of a picture of lines, as SVG."""
+        return self.folder / "lines.svg"
+
+    @property
+    def has_lines(self) -> bool:
+        return self.state == self.State.DONE and self.drawn.exists()
+
+    def take_up(self) -> bool:
+        """Move from stopped to waiting; False when it is not stopped."""
+        stopped = Picture.objects.filter(pk=self.pk, state=self.State.CANCELLED)
+        changed = stopped.update(state=self.State.WAITING, finished=None)
+        self.refresh_from_db()
+        return bool(changed)
+
     def settle(self, state: str, reason: str = "") -> bool:
         """Move from waiting or tracing to a final state; False when it is in one already."""
         open_ones = Picture.objects.filter(pk=self.pk, state__in=(self.State.WAITING, self.State.TRACING))

@@ -19,7 +19,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, png
+from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, noise_of, png
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.models import Picture
 
@@ -35,32 +35,47 @@ def trace_pass(picture_id: int, number: int) -> str:
         return "nothing to do"
     Picture.objects.filter(pk=picture_id, state=Picture.State.WAITING).update(state=Picture.State.TRACING)
     try:
-        seconds = _add_pass(picture, number)
+        seconds, last = _add_pass(picture, number)
     except Refusal as refusal:
         picture.settle(Picture.State.FAILED, str(refusal))
         return "refused"
     except Exception as error:
         picture.settle(Picture.State.FAILED, f"{type(error).__name__}: {error}")
         raise
-    return _go_on(picture, number, seconds)
+    return _go_on(picture, number, seconds, last)
 
 
-def _add_pass(picture: Picture, number: int) -> float:
+def _draw(picture: Picture) -> None:
+    """A picture of lines."""
+    from ashfell.pictures.lines import line_picture
+
+    site = read_site(picture.site)
+    lines = line_picture(build_scene(site).parts, picture.asked_for, site.finishes)
+    negative.write(picture.drawn, lines.svg().encode())
+    negative.write(picture.image, lines.png())
+
+
+def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
+    """Trace a pass and add it to those before; how many seconds it took, and whether it was the last."""
     started = time.monotonic()
-    tracer = _tracer(picture.pk)
     picture.folder.mkdir(parents=True, exist_ok=True)
+    if picture.asked_for.surfaces == "lines":
+        _draw(picture)
+        return time.monotonic() - started, True
+    tracer = _tracer(picture.pk)
     held = negative.read_arrays(_passes_file(picture, number)) if number else {}
     # The first image is there sooner without them.
     guides = held.get("guides")
-    if guides is None and (number or picture.passes == 1):
-        guides = tracer.guides()
     before, traced = negative.layers_in(held), tracer.trace(number)
+    last = number + 1 >= picture.passes or _is_enough(picture, before, traced, number, started)
+    if guides is None and (number or last):
+        guides = tracer.guides()
     totals = {name: _sound(layer + before.get(name, 0)) for name, layer in traced.items()}
     negative.write_arrays(
         _passes_file(picture, number + 1), ({} if guides is None else {"guides": guides}) | negative.named(totals)
     )
     passes, look = number + 1, picture.developed_as
-    if passes < picture.passes or guides is None:
+    if not last or guides is None:
         layers = {name: total / np.float32(passes) for name, total in totals.items()}
         pixels = finished(denoised(mixed(layers, look), guides), layers, look)
     else:
@@ -69,7 +84,20 @@ def _add_pass(picture: Picture, number: int) -> float:
         negative.keep(picture.folder, layers, seen)
         pixels = developed(layers, look)
     negative.write(picture.image, png(pixels))
-    return time.monotonic() - started
+    return time.monotonic() - started, last
+
+
+def _is_enough(
+    picture: Picture, before: dict[str, Image], traced: dict[str, Image], number: int, started: float
+) -> bool:
+    """Whether the time that a picture was given is over, or it has as little noise as was asked for."""
+    asked = picture.asked_for
+    if asked.minutes and picture.seconds + time.monotonic() - started >= asked.minutes * 60:
+        return True
+    if not asked.noise or not number:
+        return False
+    mean = mixed({name: total / np.float32(number) for name, total in before.items()})
+    return 100 * noise_of(mean, mixed(traced), number) <= asked.noise
 
 
 def _sound(total: Image) -> Image:
@@ -77,17 +105,17 @@ def _sound(total: Image) -> Image:
     return total if np.isfinite(total).all() else np.nan_to_num(total, posinf=0, neginf=0)
 
 
-def _go_on(picture: Picture, number: int, seconds: float) -> str:
+def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
     """Count the pass and ask for the next in one transaction: either both are kept or neither."""
     with transaction.atomic():
         counted = Picture.objects.filter(pk=picture.pk, passes_done=number)
         if not counted.update(passes_done=number + 1, seconds=F("seconds") + seconds):
             return "overtaken"
         picture.refresh_from_db()
-        if picture.is_open and number + 1 < picture.passes:
+        if picture.is_open and not last:
             trace_pass.enqueue(picture.pk, number + 1)
     _passes_file(picture, number).unlink(missing_ok=True)
-    if number + 1 >= picture.passes:
+    if last:
         picture.settle(Picture.State.DONE)
         _passes_file(picture, number + 1).unlink(missing_ok=True)
     return f"pass {number + 1} of {picture.passes}"

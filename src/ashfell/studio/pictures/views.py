@@ -18,7 +18,7 @@ from ashfell.core.site.document.site import read_site
 from ashfell.core.site.edit import add
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.pictures.framing import first_look, kept_as, look_at, through
-from ashfell.pictures.settings import PASSES, SKIES, PictureSettings
+from ashfell.pictures.settings import PASSES, SKIES, SURFACES, PictureSettings
 from ashfell.services.images import brought
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Asset, Project
@@ -33,7 +33,9 @@ SIZES = ("320 × 200", "640 × 400", "960 × 600", "1280 × 800", "1920 × 1200"
 @require_GET
 def page(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request.user, project)
-    last = owner.pictures.filter(sheet=None).first()
+    like = request.GET.get("like", "")
+    asked = owner.pictures.filter(pk=int(like)) if like.isdecimal() and len(like) < 15 else None
+    last = asked.first() if asked else owner.pictures.filter(sheet=None).first()
     scene = build_scene(read_site(owner.composed_site()))
     shown = PictureSettings.model_validate(last.settings) if last else first_look(scene)
     told, kept = None, request.GET.get("camera", "")
@@ -54,6 +56,8 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
         "cameras": scene.site.cameras,
         "lights": _lights(scene, shown),
         "skies": SKIES,
+        "surfaces": SURFACES,
+        "chosen_size": f"{shown.width} × {shown.height}" if asked else "640 × 400",
     }
     return render(request, "pictures/page.html", _context(owner) | context | {"frames": _frames(scene)})
 
@@ -131,6 +135,17 @@ def cancel(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     return gallery_of(request, owner)
 
 
+@require_POST
+def go_on(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """Go on with a picture that was stopped, after the passes that it has."""
+    owner = project_of(request.user, project)
+    found = get_object_or_404(Picture, pk=picture, project=owner)
+    with transaction.atomic():
+        if found.take_up():
+            trace_pass.enqueue(found.pk, found.passes_done)
+    return gallery_of(request, owner)
+
+
 def _context(project: Project) -> dict[str, Any]:
     pictures = list(project.pictures.filter(sheet=None)[:60])
     return {
@@ -183,5 +198,7 @@ def _typed(request: HttpRequest) -> Data:
         "width": width.strip(),
         "height": height.strip(),
         "quality": typed.get("quality", "draft"),
+        "minutes": typed.get("minutes") or "0",
+        "noise": typed.get("noise") or "0",
         "exposure": typed.get("exposure", "0"),
     }
