@@ -141,9 +141,7 @@ class File:
         return self.step.add(f"IfcQuantity{kind}", key, None, None, float(value), None)
 
     def defines(self, of: Sequence[Ref], told: Ref, *words: str) -> None:
-        self.step.add(
-            "IfcRelDefinesByProperties", self.guid("defines", *words), None, None, None, list(of), told
-        )
+        self.step.add("IfcRelDefinesByProperties", self.guid("defines", *words), None, None, None, list(of), told)
 
     def relate(self, kind: str, *values: Value, words: Iterable[str]) -> Ref:
         """A relation that has no name."""
@@ -154,5 +152,3 @@ def _whole(solid: Solid) -> Floats:
     """The triangles that have three corners apart."""
     found = solid.triangles
     return np.asarray(found[(found != np.roll(found, 1, axis=1)).all(axis=1)])
-
-

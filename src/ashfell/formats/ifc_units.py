@@ -183,5 +183,3 @@ def _mirrored_offsets(told: Mapping[str, object]) -> Properties:
     marks = [found.pop(f"{name}MullionOffset", None) for name in ("First", "Second")]
     known = sorted(1 - float(str(mark)) for mark in marks if mark is not None)
     return found | {f"{name}MullionOffset": mark for name, mark in zip(("First", "Second"), known, strict=False)}
-
-

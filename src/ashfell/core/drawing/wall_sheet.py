@@ -189,7 +189,7 @@ def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[S
         front = (seen.looks == "outside") != placement.turned
         if (id(unit), front) not in known:
             known[id(unit), front] = len(drawings)
-            drawings.append(_in_wall(unit, front))
+            drawings.append(in_wall(unit, front))
         left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
         origin = left + size.right if flipped(placement) else left - size.x
         y = seen.paper.y(foot - size.y)
@@ -197,7 +197,7 @@ def _units(seen: _Elevation, units: Mapping[str, Unit]) -> tuple[list[Sequence[S
     return drawings, placed
 
 
-def _in_wall(unit: Unit, front: bool) -> Sequence[Shape]:
+def in_wall(unit: Unit, front: bool) -> Sequence[Shape]:
     """A unit as it is seen in its wall: of what that hides no more than the opening shows."""
     shapes: Sequence[Shape] = unit.shapes if front else unit.inside
     side = "outside" if front else "inside"

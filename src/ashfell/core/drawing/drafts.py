@@ -1,0 +1,284 @@
+"""Drawings for files: elevations and sections of a unit, plans of a site by storey, elevations of its walls."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import replace
+from fractions import Fraction
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from ashfell.core.base.lengths import Style, show
+from ashfell.core.drawing.dimension import Dimension, dimensions
+from ashfell.core.drawing.draft import Draft, Path, Size, Use, Words
+from ashfell.core.drawing.sheet import VIEWS, View
+from ashfell.core.drawing.wall_sheet import Looks, in_wall
+from ashfell.core.kinds.roles import ROLES
+from ashfell.core.kinds.symbol import symbols
+from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.seen import Shape, elevation, section
+from ashfell.core.site.opening import Opening, flipped, gap_of
+from ashfell.core.site.plan import PlanHost, outlines_over, plan
+from ashfell.core.site.scene import Scene
+from ashfell.core.site.settle import Levels
+from ashfell.core.unit.make import Unit
+
+CHAIN = 0.06
+"""How far chains of dimensions stand off a drawing and off each other, of its longer side."""
+LEAST = 0.02
+"""What is smaller than this is no face that is seen, mm²."""
+SNAP = 1e-4
+"""What of faces is one point, mm."""
+MANY = 4000
+"""Of more faces than this those behind are not cut away, so that a drawing takes no minutes."""
+
+
+# --- units
+
+
+def unit_draft(unit: Unit, style: Style, view: View = "outside", sized: bool = True) -> Draft:
+    """A view of a unit in its own millimetres; with its dimensions where it is to stand by itself."""
+    paths = [*_seen(unit, view), *(_symbols(unit, view) if view in ("outside", "inside") else ())]
+    title = f"{unit.document.name}, {VIEWS[view].lower()}"
+    return Draft(title, tuple(paths), tuple(_unit_sizes(unit, style, view)) if sized else ())
+
+
+@lru_cache(maxsize=256)
+def _seen(unit: Unit, view: View) -> tuple[Path, ...]:
+    """The faces of a unit that are seen."""
+    return tuple(_faces(_shapes(unit, view)))
+
+
+@lru_cache(maxsize=256)
+def _seen_in_wall(unit: Unit, front: bool) -> tuple[Path, ...]:
+    """The same where it stands in a wall, of what that hides no more than the opening shows."""
+    hides = any(("outside" if front else "inside") in light.content.hidden for light in unit.layout.body.lights)
+    return tuple(_faces(in_wall(unit, front))) if hides else _seen(unit, "outside" if front else "inside")
+
+
+def _shapes(unit: Unit, view: View) -> Sequence[Shape]:
+    outer = unit.layout.outer
+    if view == "across":
+        return section(unit.parts, "columns", float(outer.height) / 2)
+    if view == "up":
+        return section(unit.parts, "rows", float(outer.width) / 2)
+    return unit.shapes if view == "outside" else elevation(unit.parts, "inside")
+
+
+def _faces(shapes: Sequence[Shape]) -> Iterator[Path]:
+    """What is seen of faces that lie one over the other, back to front."""
+    outlines = [_outline(shape) for shape in shapes]
+    if len(shapes) <= MANY:
+        outlines = _uncovered(outlines)
+    for shape, outline in zip(shapes, outlines, strict=True):
+        role = ROLES.get(shape.role)
+        paper = role.paper if role else (228, 224, 216)
+        tone = 1.0 if role and role.even else 0.62 + 0.5 * shape.tone
+        fill = tuple(min(255, round(value * tone)) for value in paper)
+        for piece in polygons(outline):
+            if piece.area > LEAST:
+                rings = [np.array(ring.coords)[:-1] for ring in (piece.exterior, *piece.interiors)]
+                yield Path(rings[0], shape.role, fill=fill, holes=tuple(rings[1:]))  # type: ignore[arg-type]
+
+
+def _outline(shape: Shape) -> Polygon:
+    outer, *holes = shape.loops
+    made = shapely.set_precision(Polygon(outer).buffer(0), SNAP)
+    for hole in holes:
+        made = made.difference(Polygon(hole).buffer(0))
+    return made
+
+
+def _uncovered(outlines: Sequence[Polygon]) -> list[Polygon]:
+    """Each less those before it, which come after it in the list."""
+    tree, every = shapely.STRtree(outlines), np.array(outlines, dtype=object)
+    under, over = tree.query(every, "covered_by")
+    hidden = np.zeros(len(outlines), dtype=bool)
+    hidden[under[over > under]] = True
+    under, over = tree.query(every, "intersects")
+    # What only touches takes nothing, and what is hidden itself hides no more than what hides it.
+    kept = (over > under) & ~hidden[under] & ~hidden[over]
+    under, over = under[kept], over[kept]
+    apart = shapely.touches(every[under], every[over])
+    before: dict[int, list[int]] = {}
+    for one, other in zip(under[~apart].tolist(), over[~apart].tolist(), strict=True):
+        before.setdefault(one, []).append(other)
+    found = []
+    for index, outline in enumerate(outlines):
+        if hidden[index]:
+            found.append(Polygon())
+            continue
+        others = [outlines[k] for k in before.get(index, ())]
+        found.append(outline.difference(shapely.union_all(others)) if others else outline)
+    return found
+
+
+def _symbols(unit: Unit, view: View) -> Iterator[Path]:
+    turn = (-1.0, 1.0) if view == "inside" else (1.0, 1.0)
+    for symbol in symbols(unit.layout):
+        away = symbol.inwards == (view == "outside") and symbol.kind != "slides"
+        for path in symbol.paths:
+            yield Path(np.array(path) * turn, "symbol", closed=False, dashed=away)
+
+
+def _unit_sizes(unit: Unit, style: Style, view: View) -> Iterator[Size]:
+    """The pieces of the whole, and the overall sizes: below and on the left; the depth of a section."""
+    outer = unit.layout.outer
+    off = CHAIN * float(max(outer.width, outer.height))
+    told = dimensions(unit.layout)
+    axes = {"across": ("columns",), "up": ("rows",)}.get(view, ("columns", "rows"))
+    for dimension in told:
+        pieces = [one for one in told if one.axis == dimension.axis and one.kind != "overall"]
+        if dimension.axis not in axes or (dimension.kind != "overall" and len(pieces) < 2):
+            continue
+        chain = off * (2 if dimension.kind == "overall" and len(pieces) > 1 else 1)
+        yield _unit_size(dimension, unit, style, view, chain)
+    if view in ("across", "up"):
+        yield _depth(unit, style, view, off)
+
+
+def _unit_size(dimension: Dimension, unit: Unit, style: Style, view: View, off: float) -> Size:
+    low, high, text = float(dimension.start), float(dimension.end), show(dimension.size, style)
+    foot = -float(unit.document.frame.depth.mm) if view == "across" else 0.0
+    left = -float(unit.layout.outer.width) if view == "inside" else 0.0
+    if dimension.axis == "columns":
+        ends = (-high, -low) if view == "inside" else (low, high)
+        return Size((ends[0], foot), (ends[1], foot), -off, text)
+    if view == "up":
+        left = min(0.0, -float(unit.document.frame.depth.mm))
+    return Size((left, low), (left, high), off, text)
+
+
+def _depth(unit: Unit, style: Style, view: View, off: float) -> Size:
+    deep, outer = unit.document.frame.depth.mm, unit.layout.outer
+    if view == "across":
+        right = float(outer.width)
+        return Size((right, -float(deep)), (right, 0.0), -off, show(deep, style))
+    head = float(outer.height)
+    return Size((-float(deep), head), (0.0, head), off, show(deep, style))
+
+
+# --- plans
+
+
+def plan_drafts(scene: Scene, style: Style) -> dict[str, Draft]:
+    """The plan of every storey, by its id; one where there are none."""
+    levels = Levels(scene.site.storeys)
+    named = [(one.id, one.name) for one in levels.storeys] or [("", "Plan")]
+    return {key: plan_draft(scene, style, levels, key, name) for key, name in named}
+
+
+def plan_draft(scene: Scene, style: Style, levels: Levels, storey: str, title: str) -> Draft:
+    """Walls cut, units in them, what their leaves sweep over, and what lies over it all."""
+    hosts = plan(scene, levels, storey)
+    corners = [points for one in hosts for points in one.solid]
+    longest = float(np.ptp(np.concatenate(corners), axis=0).max()) if corners else 1000.0
+    paths = [Path(one.points, "over", dashed=True) for one in outlines_over(scene)]
+    for one in hosts:
+        layer = "below" if one.below else "wall"
+        paths += [Path(points, layer, hatched=not one.below) for points in one.solid]
+    for one in hosts:
+        for unit in one.units:
+            paths += [Path(piece, "unit", fill=(255, 255, 255)) for piece in unit.pieces]
+            paths += [Path(line, "symbol", closed=False) for line in unit.sweeps]
+    sizes = [size for one in hosts if not one.below for size in _along(one, style, longest * CHAIN / 2)]
+    marks = [word for one in hosts for word in _marks(scene, one, longest)]
+    return Draft(title, tuple(paths), tuple(sizes), tuple(marks))
+
+
+def _along(one: PlanHost, style: Style, off: float) -> Iterator[Size]:
+    """The chain of piers and openings outside a host, and its length; of one that bends each facet has its own line."""
+    stops = [Fraction(0), *(end for opening in one.openings for end in (opening.x, opening.right)), one.host.length]
+    chain = sorted({*stops})
+    if one.openings:
+        yield from (_between(one, low, high, style, off) for low, high in zip(chain, chain[1:], strict=False))
+    if not one.host.folds:
+        yield _between(one, Fraction(0), one.host.length, style, off * (2 if one.openings else 1))
+
+
+def _between(one: PlanHost, low: Fraction, high: Fraction, style: Style, off: float) -> Size:
+    ends = [one.host.frame(at) @ (at, 0.0, 0.0, 1.0) for at in (float(low), float(high) - 1e-9)]
+    (ax, ay), (bx, by) = ((round(float(end[0]), 6), round(float(end[1]), 6)) for end in ends)
+    if (bx, by) < (ax, ay):  # read from below or from the right
+        ax, ay, bx, by = bx, by, ax, ay
+    outwards = one.host.frame(float(low))[:2, 2]
+    left = (-(by - ay), bx - ax)
+    side = 1.0 if left[0] * outwards[0] + left[1] * outwards[1] > 0 else -1.0
+    return Size((ax, ay), (bx, by), side * off, show(high - low, style))
+
+
+def _marks(scene: Scene, one: PlanHost, longest: float) -> Iterator[Words]:
+    """The mark of every unit, inside before it."""
+    for opening in () if one.below else one.openings:
+        placement = scene.site.placement_by_id[opening.placement]
+        middle = float(opening.x + opening.width / 2)
+        at = one.host.frame(middle) @ (middle, 0.0, -float(one.host.thickness) - longest * 0.02, 1.0)
+        yield Words(placement.mark or placement.id, (float(at[0]), float(at[1])), longest * 0.008)
+
+
+# --- walls
+
+
+def wall_drafts(scene: Scene, style: Style) -> dict[str, Draft]:
+    """The outer elevation of every wall and roof plane that is built, by its id."""
+    return {key: wall_draft(scene, style, key) for key, one in scene.standing.items() if one.parts}
+
+
+def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside") -> Draft:
+    """A wall laid out flat with its openings and the units in them; each unit is drawn once and used."""
+    standing = scene.standing[wall]
+    host, turn = standing.host, 1.0 if looks == "outside" else -1.0
+    corners = [(0.0, 0.0), (float(host.length), 0.0), *((float(u), float(v)) for u, v in reversed(host.top))]
+    holes = [opening.points * (turn, 1.0) for opening in standing.openings]
+    paths = [Path(np.array(corners) * (turn, 1.0), "wall"), *(Path(hole, "opening") for hole in holes)]
+    used: dict[str, Draft] = {}
+    uses = [use for one in standing.openings for use in _used(scene, one, looks, style, used)]
+    sizes = [
+        replace(size, start=(turn * size.start[0], size.start[1]), end=(turn * size.end[0], size.end[1]))
+        for size in _wall_sizes(host.length, host.height, standing.openings, style)
+    ]
+    if turn < 0:
+        sizes = [replace(size, off=-size.off) for size in sizes]
+    return Draft(host.name, tuple(paths), tuple(sizes), (), tuple(uses), used)
+
+
+def _used(scene: Scene, one: Opening, looks: Looks, style: Style, used: dict[str, Draft]) -> Iterator[Use]:
+    unit = scene.units.get(one.placement)
+    if unit is None:
+        return
+    placement, size = scene.site.placement_by_id[one.placement], unit.layout.overall
+    front = (looks == "outside") != placement.turned
+    key = f"{scene.instance_of[one.placement].definition.partition('@')[0]}-{'outside' if front else 'inside'}"
+    if key not in used:
+        view: View = "outside" if front else "inside"
+        paths = (*_seen_in_wall(unit, front), *_symbols(unit, view))
+        used[key] = Draft(f"{unit.document.name}, {VIEWS[view].lower()}", paths)
+    left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
+    origin = left + size.right if flipped(placement) else left - size.x
+    yield Use(key, (float(origin) * (1 if looks == "outside" else -1), float(foot - size.y)), placement.mirrored)
+
+
+def _wall_sizes(length: Fraction, height: Fraction, openings: Sequence[Opening], style: Style) -> Iterator[Size]:
+    off = CHAIN * float(max(length, height)) / 1.5
+    stops = sorted({Fraction(0), *(end for one in openings for end in (one.x, one.right)), length})
+    if openings:
+        for low, high in zip(stops, stops[1:], strict=False):
+            yield Size((float(low), 0.0), (float(high), 0.0), -off, show(high - low, style))
+    yield Size((0.0, 0.0), (float(length), 0.0), -off * (2 if openings else 1), show(length, style))
+    heights = sorted({Fraction(0), *_levels(openings), height})
+    if openings:
+        for low, high in zip(heights, heights[1:], strict=False):
+            yield Size((0.0, float(low)), (0.0, float(high)), off, show(high - low, style))
+    yield Size((0.0, 0.0), (0.0, float(height)), off * (2 if openings else 1), show(height, style))
+
+
+def _levels(openings: Iterable[Opening]) -> Iterator[Fraction]:
+    """Sill and head of the row that most openings stand in."""
+    rows: dict[tuple[Fraction, Fraction], int] = {}
+    for one in openings:
+        rows[one.z, one.head] = rows.get((one.z, one.head), 0) + 1
+    if rows:
+        yield from max(rows, key=lambda row: rows[row])

@@ -1,0 +1,164 @@
+"""What stands on the sheets of a PDF: a unit, a site, its schedule, pictures."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from textwrap import wrap
+
+from ashfell.core.base.lengths import Style, show
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.draft import Draft, Words
+from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_drafts
+from ashfell.core.drawing.sheet import VIEWS
+from ashfell.core.finish import Finish
+from ashfell.core.site.scene import Scene
+from ashfell.core.unit.make import Unit
+from ashfell.core.unit.say.build_up import build_up
+from ashfell.formats.pdf import FIGURE, MARGIN, PAPERS, PLAIN, STRIP, Page, Picture, Shown, Table, scale_for, width_of
+
+GAP = 14.0
+"""Between what stands on a sheet, mm."""
+LIST = 0.30
+"""How much of a unit's sheet its list takes."""
+ROW, LINE = 16.0, 4.4
+"""How high a row with a small drawing is, and a line of text, mm."""
+
+
+def room_on(paper: str) -> tuple[float, float]:
+    """How much of a paper there is for drawings, mm."""
+    width, height = PAPERS[paper]
+    return width - 2 * MARGIN, height - 2 * MARGIN - STRIP
+
+
+def unit_page(unit: Unit, style: Style, finishes: Mapping[str, Finish], paper: str = "A3", per: float = 0.0) -> Page:
+    """A unit from outside and inside, cut across and up, with its build-up list and its finishes; at a scale of 1 to
+    ``per``, or the largest that has room.
+
+    Raises
+    ------
+    Refusal
+        When it has no room at the scale that is asked for.
+    """
+    wide, high = room_on(paper)
+    drafts = {view: unit_draft(unit, style, view) for view in VIEWS}
+    boxes = {view: _size(draft) for view, draft in drafts.items()}
+    columns = [("outside", "across"), ("inside",), ("up",)]
+    across = sum(max(boxes[view][0] for view in column) for column in columns)
+    upwards = max(sum(boxes[view][1] for view in column) for column in columns)
+    room = wide * (1 - LIST) - GAP * len(columns), high - GAP * 2
+    fitting = scale_for((0, 0, across, upwards), room)
+    _check(per, fitting, paper)
+    per = per or fitting
+    shown, x = [], MARGIN
+    top = MARGIN + STRIP + high
+    for column in columns:
+        y = top
+        for view in column:
+            y -= boxes[view][1] / per
+            shown.append(Shown(drafts[view], x, y, per))
+            y -= GAP
+        x += max(boxes[view][0] for view in column) / per + GAP
+    left = MARGIN + wide * (1 - LIST)
+    return Page(PAPERS[paper], unit.document.name, "", tuple(shown), (), tuple(_list(unit, style, finishes, left, top)))
+
+
+def _size(draft: Draft) -> tuple[float, float]:
+    left, foot, right, head = draft.extent
+    return right - left, head - foot
+
+
+def _check(per: float, fitting: float, paper: str) -> None:
+    if per and per < fitting:
+        raise Refusal(
+            "scale",
+            "a scale that has room",
+            f"At 1 : {per:g} it has no room on {paper}.",
+            f"Choose 1 : {fitting:g}, or a larger paper.",
+        )
+
+
+def _list(unit: Unit, style: Style, finishes: Mapping[str, Finish], left: float, top: float) -> Iterator[Words]:
+    """The build-up list and the finishes, line by line."""
+    names = {key: finish.name for key, finish in finishes.items()}
+    sentences = [sentence.text for sentence in build_up(unit, style, names, "") if sentence.text]
+    used = list(dict.fromkeys((part.role, part.finish) for part in unit.parts))
+    by_finish: dict[str, list[str]] = {}
+    for role, key in used:
+        by_finish.setdefault(names.get(key, key), []).append(role)
+    told = [f"{name}: {', '.join(roles)}." for name, roles in by_finish.items()]
+    y = top - PLAIN
+    letters = int((PAPERS["A4"][0] * LIST) / (width_of("n", FIGURE) * 0.92))
+    for sentence in [*sentences, "", *told]:
+        for line in wrap(sentence, letters) or [""]:
+            if y < MARGIN + STRIP:
+                return
+            yield Words(line, (left, y), FIGURE, "start")
+            y -= LINE
+
+
+def drawing_page(draft: Draft, paper: str = "A3", per: float = 0.0) -> Page:
+    """One drawing in the middle of a sheet.
+
+    Raises
+    ------
+    Refusal
+        When it has no room at the scale that is asked for.
+    """
+    wide, high = room_on(paper)
+    fitting = scale_for(draft.extent, (wide, high))
+    _check(per, fitting, paper)
+    per = per or fitting
+    across, upwards = (value / per for value in _size(draft))
+    x, y = MARGIN + (wide - across) / 2, MARGIN + STRIP + (high - upwards) / 2
+    return Page(PAPERS[paper], draft.title, "", (Shown(draft, x, y, per),))
+
+
+def site_pages(scene: Scene, style: Style, paper: str = "A3", per: float = 0.0) -> list[Page]:
+    """A plan of each storey, an elevation of each wall with openings."""
+    plans = plan_drafts(scene, style).values()
+    walls = [draft for key, draft in wall_drafts(scene, style).items() if scene.standing[key].openings]
+    return [drawing_page(draft, paper, per) for draft in (*plans, *walls)]
+
+
+def schedule_pages(scene: Scene, style: Style, paper: str = "A3") -> list[Page]:
+    """Every unit that is used with a small drawing of it, its size, how often and where."""
+    used = _used(scene, style)
+    wide, high = room_on(paper)
+    widths = (26.0, 46.0, 44.0, 14.0, 52.0, wide - 182.0)
+    head = ("", "Unit", "Size", "No.", "Finishes", "Marks")
+    each = max(1, int((high - 6) // ROW))
+    pages = []
+    for begin in range(0, max(len(used), 1), each):
+        some = used[begin : begin + each]
+        rows = (head, *(("", *cells) for _, cells in some))
+        drawings = {index: draft for index, (draft, _) in enumerate(some, 1)}
+        table = Table(MARGIN, MARGIN + STRIP + high, widths, rows, ROW, drawings)
+        pages.append(Page(PAPERS[paper], "Schedule of windows and doors", "", (), (table,)))
+    return pages
+
+
+def _used(scene: Scene, style: Style) -> list[tuple[Draft, tuple[str, ...]]]:
+    """A row for each definition: its drawing and its cells."""
+    by_definition: dict[str, list[str]] = {}
+    for placement in scene.site.placements:
+        instance = scene.instance_of.get(placement.id)
+        if instance is not None:
+            key = instance.definition.partition("@")[0]
+            by_definition.setdefault(key, []).append(placement.id)
+    found = []
+    for _, keys in sorted(by_definition.items()):
+        unit = scene.units[keys[0]]
+        size = unit.layout.overall
+        marks = ", ".join(scene.site.placement_by_id[key].mark or key for key in keys)
+        finishes = dict.fromkeys(part.finish for part in unit.parts if part.role in ("frame", "sash", "stile", "glass"))
+        text = f"{show(size.width, style)} × {show(size.height, style)}"
+        cells = (unit.document.name, text, str(len(keys)), ", ".join(finishes), marks)
+        found.append((unit_draft(unit, style, sized=False), cells))
+    return found
+
+
+def picture_pages(pictures: Sequence[tuple[str, bytes]], paper: str = "A3") -> list[Page]:
+    """A picture on each sheet."""
+    wide, high = room_on(paper)
+    box = (MARGIN, MARGIN + STRIP, wide, high)
+    return [Page(PAPERS[paper], title, pictures=(Picture(image, box),)) for title, image in pictures]
