@@ -6,19 +6,20 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Literal
 
-import ezdxf
 import numpy as np
 from ezdxf import units
+from ezdxf._options import options
 from ezdxf.document import Drawing
+from ezdxf.entities.dxfentity import DXFEntity
+from ezdxf.entities.lwpolyline import LWPolyline
 from ezdxf.enums import TextEntityAlignment
-from ezdxf.layouts import BaseLayout
+from ezdxf.filemanagement import new
+from ezdxf.layouts.base import BaseLayout
 
 from ashfell.core.drawing.draft import LAYERS, Draft, Layer, Path, Size, Words, layer_of
 from ashfell.core.plane.points import Floats
 
-Measure = Literal["mm", "in"]
 MM = {"mm": 1.0, "in": 25.4}
 GAP = 0.15
 """Room between drawings, of the larger one's longer side."""
@@ -28,10 +29,10 @@ ALIGNED = {
     "end": TextEntityAlignment.RIGHT,
 }
 STYLE = "ASHFELL"
-ezdxf.options.write_fixed_meta_data_for_testing = True  # no time and no identity that would differ each time
+options.write_fixed_meta_data_for_testing = True  # no time and no identity that would differ each time
 
 
-def write_dxf(drafts: Sequence[Draft], measure: Measure = "mm", per: float = 50.0) -> bytes:
+def write_dxf(drafts: Sequence[Draft], measure: str = "mm", per: float = 50.0) -> bytes:
     """Drawings in a row, each over its title; figures are as high as they are to be on a sheet at 1 to ``per``."""
     drawing = _begun(measure)
     space, scale, at = drawing.modelspace(), 1 / MM[measure], 0.0
@@ -50,9 +51,9 @@ def write_dxf(drafts: Sequence[Draft], measure: Measure = "mm", per: float = 50.
     return out.getvalue().encode("utf-8")
 
 
-def _begun(measure: Measure) -> Drawing:
+def _begun(measure: str) -> Drawing:
     """An empty drawing with its layers and its style of dimensions; without the time it is made at."""
-    drawing = ezdxf.new("R2018", setup=["linetypes"])
+    drawing = new("R2018", setup=["linetypes"])
     drawing.units = units.MM if measure == "mm" else units.IN
     drawing.header["$MEASUREMENT"] = 1 if measure == "mm" else 0
     for layer in LAYERS.values():
@@ -171,12 +172,8 @@ def _bounds(drawing: Drawing) -> None:
     drawing.set_modelspace_vport(height=max(high[1] - low[1], (high[0] - low[0]) / 1.6) * 1.1, center=middle)
 
 
-def _extent(space: Iterable[ezdxf.entities.DXFEntity]) -> tuple[tuple[float, float], tuple[float, float]] | None:
-    corners = [
-        np.array([point[:2] for point in one.get_points()])
-        for one in space
-        if isinstance(one, ezdxf.entities.LWPolyline)
-    ]
+def _extent(space: Iterable[DXFEntity]) -> tuple[tuple[float, float], tuple[float, float]] | None:
+    corners = [np.array([point[:2] for point in one.get_points()]) for one in space if isinstance(one, LWPolyline)]
     if not corners:
         return None
     points = np.concatenate(corners)

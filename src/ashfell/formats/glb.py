@@ -74,9 +74,14 @@ def write_unit(unit: Unit, own: Mapping[str, Finish] | None = None, textures: Te
 
 
 def write_scene(
-    name: str, scene: Scene, own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg
+    name: str,
+    scene: Scene,
+    own: Mapping[str, Finish] | None = None,
+    textures: Textures = texture_jpeg,
+    only: frozenset[str] | None = None,
 ) -> bytes:
-    """A site as GLB: each definition's mesh is written once; units are children of the wall that they are in.
+    """A site as GLB: each definition's mesh is written once; units are children of the wall that they are in. Of it
+    ``only`` the instances of some ids, where they are given.
 
     Raises
     ------
@@ -84,9 +89,11 @@ def write_scene(
         When a part has a finish that is not known.
     """
     file = _file(own, textures)
-    meshes = {key: file.mesh(key, parts) for key, parts in scene.definitions.items() if parts}
+    shown = [one for one in scene.instances if only is None or one.id in only]
+    used = {one.definition for one in shown}
+    meshes = {key: file.mesh(key, parts) for key, parts in scene.definitions.items() if parts and key in used}
     inside: dict[str, list[Instance]] = defaultdict(list)
-    for instance in scene.instances:
+    for instance in shown:
         inside[instance.host].append(instance)
 
     def node(instance: Instance) -> int:

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from itertools import pairwise
 
 import manifold3d
 import numpy as np
@@ -23,7 +22,7 @@ from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.site.standing import Standing
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.topology import Solid
-from ashfell.formats.ifc_file import INWARDS, File, turned
+from ashfell.formats.ifc_file import File, turned
 from ashfell.formats.ifc_units import Types
 from ashfell.formats.step import DERIVED, Enum, Ref, Step, Typed
 

@@ -12,7 +12,7 @@ from ashfell.core.finish import Finish
 from ashfell.core.finish.document import to_srgb
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Solid
-from ashfell.formats.step import Enum, Raw, Ref, Step, Typed, Value, corners, points
+from ashfell.formats.step import Enum, Ref, Step, Typed, Value, corners, points
 
 LETTERS = "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz_$"
 SPACE = uuid.UUID("5c1d6f0e-3a77-5b0e-9a6a-0f1f6a2b9d11")

@@ -57,8 +57,8 @@ class Types:
         outer = unit.layout.outer
         what = _kind(unit, door, mirrored)
         product = step.add(
-            "IfcDoor" if door else "IfcWindow", file.guid("placements", instance.id), None, unit.document.name, None, None,
-            place, shown, instance.id, float(outer.height), float(outer.width), *what,
+            "IfcDoor" if door else "IfcWindow", file.guid("placements", instance.id), None, unit.document.name, None,
+            None, place, shown, instance.id, float(outer.height), float(outer.width), *what,
         )  # fmt: skip
         self._used[key].append(product)
         self._told(product, unit, bool(door), instance.id)

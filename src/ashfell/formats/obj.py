@@ -45,7 +45,8 @@ def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
                 _rows("vt", _tiles(known[part.finish], shown.texture), 5),
                 _rows("vn", normals, 4),
             ]
-            corners = (shown.triangles + first).repeat(3, axis=1)
+            triangles = shown.triangles if np.linalg.det(turn) > 0 else shown.triangles[:, ::-1]
+            corners = (triangles + first).repeat(3, axis=1)
             text.append(("f %d/%d/%d %d/%d/%d %d/%d/%d\n" * len(corners)) % tuple(corners.ravel().tolist()))
             first += len(positions)
     files = {f"{name}.obj": "".join(text).encode()}
@@ -57,7 +58,8 @@ def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
 def _rows(word: str, values: Floats, digits: int) -> str:
     """Lines of numbers; minus nought is nought."""
     held = np.round(values, digits) + 0.0
-    return ((word + " %.9g" * held.shape[1] + "\n") * len(held)) % tuple(held.ravel().tolist())
+    line = f"{word}{' %.9g' * held.shape[1]}\n"
+    return line * len(held) % tuple(held.ravel().tolist())
 
 
 def _tiles(finish: Finish, places: Floats) -> Floats:

@@ -8,8 +8,8 @@ from textwrap import wrap
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.draft import Draft, Words
-from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_drafts
-from ashfell.core.drawing.sheet import VIEWS
+from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
+from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.finish import Finish
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit.make import Unit
@@ -42,7 +42,7 @@ def unit_page(unit: Unit, style: Style, finishes: Mapping[str, Finish], paper: s
     wide, high = room_on(paper)
     drafts = {view: unit_draft(unit, style, view) for view in VIEWS}
     boxes = {view: _size(draft) for view, draft in drafts.items()}
-    columns = [("outside", "across"), ("inside",), ("up",)]
+    columns: list[tuple[View, ...]] = [("outside", "across"), ("inside",), ("up",)]
     across = sum(max(boxes[view][0] for view in column) for column in columns)
     upwards = max(sum(boxes[view][1] for view in column) for column in columns)
     room = wide * (1 - LIST) - GAP * len(columns), high - GAP * 2
@@ -116,7 +116,7 @@ def drawing_page(draft: Draft, paper: str = "A3", per: float = 0.0) -> Page:
 def site_pages(scene: Scene, style: Style, paper: str = "A3", per: float = 0.0) -> list[Page]:
     """A plan of each storey, an elevation of each wall with openings."""
     plans = plan_drafts(scene, style).values()
-    walls = [draft for key, draft in wall_drafts(scene, style).items() if scene.standing[key].openings]
+    walls = [wall_draft(scene, style, key) for key, one in scene.standing.items() if one.parts and one.openings]
     return [drawing_page(draft, paper, per) for draft in (*plans, *walls)]
 
 
@@ -145,7 +145,7 @@ def _used(scene: Scene, style: Style) -> list[tuple[Draft, tuple[str, ...]]]:
         if instance is not None:
             key = instance.definition.partition("@")[0]
             by_definition.setdefault(key, []).append(placement.id)
-    found = []
+    found: list[tuple[Draft, tuple[str, ...]]] = []
     for _, keys in sorted(by_definition.items()):
         unit = scene.units[keys[0]]
         size = unit.layout.overall

@@ -1,7 +1,5 @@
-"""USD in a USDZ: metres, z up; a class for each definition, an instance for each use, UsdPreviewSurface for each finish.
-
-Parts stand under what they are of, with their role and finish; lamps and cameras of a site come with it.
-"""
+"""USD in a USDZ: metres, z up; a class for each definition, an instance for each use, a UsdPreviewSurface for each
+finish. Parts stand under what they are of, with their role."""
 
 from __future__ import annotations
 
@@ -150,7 +148,8 @@ def _material(key: str, finish: Finish, textured: bool) -> str:
         for name, lines in shaders
     )
     return (
-        f'        def Material "{_word(key)}" (\n            displayName = {_text(finish.name)}\n        )\n        {{\n'
+        f'        def Material "{_word(key)}" (\n            displayName = {_text(finish.name)}\n        )\n'
+        f"        {{\n"
         f"            token outputs:surface.connect = <{path}/Surface.outputs:surface>\n{inner}        }}\n"
     )
 

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "ashfell.studio.units",
     "ashfell.studio.finishes",
     "ashfell.studio.pictures",
+    "ashfell.studio.handover",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

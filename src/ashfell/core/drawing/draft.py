@@ -1,5 +1,5 @@
-"""A drawing as values in millimetres of what it shows, for files: paths on layers, dimensions, words, and other drawings
-that it uses. Whoever writes it, in whatever format, only draws."""
+"""A drawing as values in millimetres of what it shows, for files: paths on layers, dimensions, words, and other
+drawings that it uses. Whoever writes it, in whatever format, only draws."""
 
 from __future__ import annotations
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -18,7 +19,7 @@ from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.drawing.wall_sheet import Looks, in_wall
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.kinds.symbol import symbols
-from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.plane.points import polygons
 from ashfell.core.seen import Shape, elevation, section
 from ashfell.core.site.opening import Opening, flipped, gap_of
 from ashfell.core.site.plan import PlanHost, outlines_over, plan
@@ -194,7 +195,7 @@ def _along(one: PlanHost, style: Style, off: float) -> Iterator[Size]:
     stops = [Fraction(0), *(end for opening in one.openings for end in (opening.x, opening.right)), one.host.length]
     chain = sorted({*stops})
     if one.openings:
-        yield from (_between(one, low, high, style, off) for low, high in zip(chain, chain[1:], strict=False))
+        yield from (_between(one, low, high, style, off) for low, high in pairwise(chain))
     if not one.host.folds:
         yield _between(one, Fraction(0), one.host.length, style, off * (2 if one.openings else 1))
 
@@ -265,12 +266,12 @@ def _wall_sizes(length: Fraction, height: Fraction, openings: Sequence[Opening],
     off = CHAIN * float(max(length, height)) / 1.5
     stops = sorted({Fraction(0), *(end for one in openings for end in (one.x, one.right)), length})
     if openings:
-        for low, high in zip(stops, stops[1:], strict=False):
+        for low, high in pairwise(stops):
             yield Size((float(low), 0.0), (float(high), 0.0), -off, show(high - low, style))
     yield Size((0.0, 0.0), (float(length), 0.0), -off * (2 if openings else 1), show(length, style))
     heights = sorted({Fraction(0), *_levels(openings), height})
     if openings:
-        for low, high in zip(heights, heights[1:], strict=False):
+        for low, high in pairwise(heights):
             yield Size((0.0, float(low)), (0.0, float(high)), off, show(high - low, style))
     yield Size((0.0, 0.0), (0.0, float(height)), off * (2 if openings else 1), show(height, style))
 

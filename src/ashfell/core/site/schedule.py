@@ -142,6 +142,22 @@ def uses(scene: Scene) -> list[Uses]:
     return [Uses(unit, width, height, n, kept) for (unit, width, height, kept), n in sorted(counted.items())]
 
 
+def counted_table(scene: Scene) -> list[list[str | float]]:
+    """The same with the counts as numbers."""
+    lines = [*table(scene)]
+    at = lines[0].index("count")
+    return [[int(cell) if n == at and cell.isdigit() else cell for n, cell in enumerate(line)] for line in lines]
+
+
+def unit_table(scene: Scene) -> list[list[str | float]]:
+    """What units are used, as a table: headings, then a row for each; sizes as numbers."""
+    found: list[list[str | float]] = [["unit", "name", "width mm", "height mm", "count", "finishes"]]
+    for one in uses(scene):
+        size = float(one.width), float(one.height)
+        found.append([one.unit, scene.site.units[one.unit].name, *size, one.count, ", ".join(one.finishes)])
+    return found
+
+
 def table(scene: Scene) -> Iterator[list[str]]:
     """The openings as a table: headings, then a row for each; lengths as they were typed."""
     yield [*(column.heading for column in COLUMNS), *TOLD]

@@ -112,24 +112,11 @@ def hand_over(request: HttpRequest, project: int, kind: str) -> HttpResponse:
     if kind == "csv":
         content = tables.write_csv(lines)
     else:
-        content = tables.write_xlsx((("Openings", _counted(lines)), ("Units", _units(scene))))
+        openings, units = schedule.counted_table(scene), schedule.unit_table(scene)
+        content = tables.write_xlsx((("Openings", openings), ("Units", units)))
     answer = HttpResponse(content, content_type=KINDS[kind])
     answer["Content-Disposition"] = f'attachment; filename="schedule.{kind}"'
     return answer
-
-
-def _counted(lines: list[list[str]]) -> list[list[str | float]]:
-    """Lines with their counts as numbers."""
-    at = lines[0].index("count")
-    return [[int(cell) if n == at and cell.isdigit() else cell for n, cell in enumerate(line)] for line in lines]
-
-
-def _units(scene: Scene) -> list[list[str | float]]:
-    rows: list[list[str | float]] = [["unit", "name", "width mm", "height mm", "count", "finishes"]]
-    for one in schedule.uses(scene):
-        size = float(one.width), float(one.height)
-        rows.append([one.unit, scene.site.units[one.unit].name, *size, one.count, ", ".join(one.finishes)])
-    return rows
 
 
 @require_POST

@@ -1,0 +1,33 @@
+"""Documents as they are kept: a unit as JSON, a site with all that it uses in one file."""
+
+import json
+
+from ashfell.services.handover.format import FORMATS, Chosen, Format
+from ashfell.services.handover.project_file import write_project
+from ashfell.services.handover.source import Source
+
+
+def _unit(source: Source, chosen: Chosen) -> bytes:
+    return (json.dumps(source.document, indent=1, ensure_ascii=False) + "\n").encode()
+
+
+def _project(source: Source, chosen: Chosen) -> bytes:
+    return write_project(source.document, source.images)
+
+
+FORMATS.register(
+    Format("json", 300, "JSON", "documents", ("unit",), ".json", "application/json", "The document of the unit.", _unit)
+)
+FORMATS.register(
+    Format(
+        "project",
+        310,
+        "Project in one file",
+        "documents",
+        ("site",),
+        ".ashfell.zip",
+        "application/zip",
+        "Site, units, finishes and images, to be taken in again as a project.",
+        _project,
+    )
+)

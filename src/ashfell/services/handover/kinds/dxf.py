@@ -1,0 +1,37 @@
+"""DXF of a site's drawings, or of a unit's."""
+
+from ashfell.core.drawing.draft import Draft
+from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_drafts
+from ashfell.core.drawing.sheet import VIEWS
+from ashfell.formats.dxf import write_dxf
+from ashfell.services.handover.format import FORMATS, MEASURE, Chosen, Format, Option
+from ashfell.services.handover.source import Source
+
+DRAWN = Option(
+    "drawn", "Drawings", {"all": "plans and elevations", "plans": "plans", "elevations": "elevations of walls"}
+)
+FIGURES = Option("figures", "Figures for", {str(one): f"1 : {one}" for one in (50, 20, 25, 100, 200, 10, 5)})
+
+
+def _of_site(source: Source, chosen: Chosen) -> bytes:
+    drafts: list[Draft] = []
+    if chosen["drawn"] != "elevations":
+        drafts += plan_drafts(source.scene, source.style).values()
+    if chosen["drawn"] != "plans":
+        drafts += wall_drafts(source.scene, source.style).values()
+    return write_dxf(drafts, chosen["measure"], float(chosen["figures"]))
+
+
+def _of_unit(source: Source, chosen: Chosen) -> bytes:
+    drafts = [unit_draft(source.unit, source.style, view) for view in VIEWS]
+    return write_dxf(drafts, chosen["measure"], float(chosen["figures"]))
+
+
+HOLDS = "At true scale, layers by what things are, blocks for units, real dimensions."
+MEDIA = "image/vnd.dxf"
+FORMATS.register(
+    Format("dxf", 110, "DXF", "drawings", ("site",), ".dxf", MEDIA, HOLDS, _of_site, (DRAWN, MEASURE, FIGURES))
+)
+FORMATS.register(
+    Format("unit-dxf", 111, "DXF", "drawings", ("unit",), ".dxf", MEDIA, HOLDS, _of_unit, (MEASURE, FIGURES))
+)

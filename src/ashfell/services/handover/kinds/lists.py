@@ -1,0 +1,47 @@
+"""The lists of a site as one workbook, or each as CSV in a ZIP."""
+
+from collections.abc import Iterable, Sequence
+
+from ashfell.core.site import lists, schedule
+from ashfell.formats import tables
+from ashfell.formats.archive import packed
+from ashfell.services.handover.format import FORMATS, Chosen, Format
+from ashfell.services.handover.source import Source
+
+Rows = Iterable[Sequence[str | float]]
+
+
+def _tables(source: Source) -> list[tuple[str, Rows]]:
+    scene = source.scene
+    return [
+        ("Openings", schedule.counted_table(scene)),
+        ("Units", schedule.unit_table(scene)),
+        ("Glass", lists.glass_table(scene, source.names)),
+        ("Members", lists.member_table(scene, source.names)),
+        ("Finishes", lists.finish_table(scene, source.own)),
+    ]
+
+
+def _workbook(source: Source, chosen: Chosen) -> bytes:
+    return tables.write_xlsx(_tables(source))
+
+
+def _texts(source: Source, chosen: Chosen) -> bytes:
+    return packed(
+        {
+            f"{name.lower()}.csv": tables.write_csv([str(cell) for cell in row] for row in rows)
+            for name, rows in _tables(source)
+        }
+    )
+
+
+HOLDS = "Openings, units, the glass list, the cutting list with mitres, areas of finishes"
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+FORMATS.register(
+    Format(
+        "xlsx", 200, "XLSX", "lists", ("site",), ".xlsx", XLSX, f"{HOLDS}; a sheet each, numbers as numbers.", _workbook
+    )
+)
+FORMATS.register(
+    Format("csv", 210, "CSV", "lists", ("site",), ".csv.zip", "application/zip", f"{HOLDS}; a file each.", _texts)
+)

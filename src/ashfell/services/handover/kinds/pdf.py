@@ -1,0 +1,69 @@
+"""PDF sheets."""
+
+from ashfell.formats.pdf import Page, write_pdf
+from ashfell.formats.pdf_sheets import schedule_pages, site_pages, unit_page
+from ashfell.services.handover.format import FORMATS, PAPER, SCALE, Chosen, Format, Option
+from ashfell.services.handover.source import Source
+
+SHEETS = Option(
+    "sheets",
+    "Sheets",
+    {
+        "site": "plans, elevations, schedule",
+        "drawings": "plans and elevations",
+        "schedule": "schedule",
+        "units": "a sheet of every unit",
+        "all": "everything",
+    },
+)
+
+
+def _of_site(source: Source, chosen: Chosen) -> bytes:
+    scene, style, paper, sheets = source.scene, source.style, chosen["paper"], chosen["sheets"]
+    per = float(chosen["scale"] or 0)
+    pages: list[Page] = []
+    if sheets in ("site", "drawings", "all"):
+        pages += site_pages(scene, style, paper, per)
+    if sheets in ("site", "schedule", "all"):
+        pages += schedule_pages(scene, style, paper)
+    if sheets in ("units", "all"):
+        units = {id(unit): unit for unit in scene.units.values()}
+        ordered = sorted(units.values(), key=lambda unit: unit.document.name)
+        pages += [unit_page(unit, style, source.finishes, paper) for unit in ordered]
+    return write_pdf(source.name, pages)
+
+
+def _of_unit(source: Source, chosen: Chosen) -> bytes:
+    page = unit_page(source.unit, source.style, source.finishes, chosen["paper"], float(chosen["scale"] or 0))
+    return write_pdf(source.name, [page])
+
+
+MEDIA = "application/pdf"
+FORMATS.register(
+    Format(
+        "pdf",
+        100,
+        "PDF",
+        "drawings",
+        ("site",),
+        ".pdf",
+        MEDIA,
+        "Sheets at a true scale with their title and a bar of the scale.",
+        _of_site,
+        (SHEETS, PAPER, SCALE),
+    )
+)
+FORMATS.register(
+    Format(
+        "unit-pdf",
+        101,
+        "PDF",
+        "drawings",
+        ("unit",),
+        ".pdf",
+        MEDIA,
+        "Both elevations, both sections, the build-up list and the finishes on one sheet.",
+        _of_unit,
+        (PAPER, SCALE),
+    )
+)

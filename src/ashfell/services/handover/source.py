@@ -1,0 +1,110 @@
+"""What is handed over: a site, or a storey of it, or one unit, with all that its files need."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from ashfell.core.base.document import Data
+from ashfell.core.base.lengths import Style
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.finish import LIBRARY, Finish
+from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.scene import Scene
+from ashfell.core.unit.make import Unit
+from ashfell.formats import model
+from ashfell.services.documents import scene_of, unit_of
+
+Images = Callable[[str], bytes | None]
+
+
+def no_image(key: str) -> bytes | None:
+    """Where no images are kept."""
+    return None
+
+
+@dataclass(frozen=True)
+class Source:
+    """What is handed over. ``only`` are the instances of a storey; all of them where it is None."""
+
+    name: str
+    document: Data
+    own: Mapping[str, Finish]
+    style: Style = Style()
+    site: SiteDocument | None = None
+    built: Scene | None = None
+    made: Unit | None = None
+    only: frozenset[str] | None = None
+    images: Images = no_image
+    extra: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def kind(self) -> str:
+        """``site`` or ``unit``."""
+        return "unit" if self.made is not None else "site"
+
+    @property
+    def scene(self) -> Scene:
+        assert self.built is not None
+        return self.built
+
+    @property
+    def unit(self) -> Unit:
+        assert self.made is not None
+        return self.made
+
+    @property
+    def finishes(self) -> dict[str, Finish]:
+        """Those that ship and its own."""
+        return {**LIBRARY, **self.own}
+
+    @property
+    def names(self) -> dict[str, str]:
+        """What finishes are called."""
+        return {key: finish.name for key, finish in self.finishes.items()}
+
+    @property
+    def model(self) -> model.Model:
+        """Its parts and where they stand."""
+        if self.made is not None:
+            return model.of_unit(self.made, self.own)
+        return model.of_scene(self.name, self.scene, self.own, self.only)
+
+
+def of_site(data: Data, style: Style = Style(), storey: str = "", images: Images = no_image) -> Source:
+    """A site with its units, or one storey of it.
+
+    Raises
+    ------
+    Refusal
+        When there is no such storey, or nothing stands there.
+    """
+    built = scene_of(data)
+    scene, only, name = built.scene, None, built.site.name
+    if storey:
+        named = {one.id: one.name for one in built.site.storeys}
+        if storey not in named:
+            raise Refusal(
+                "what", "a storey", f"There is no storey “{storey}”.", "Choose one of the site, or all of it."
+            )
+        hosts = {one.id for one in scene.instances if not one.host and scene.storey_of(one) == storey}
+        only = frozenset(one.id for one in scene.instances if (one.host or one.id) in hosts)
+        name = f"{name}, {named[storey]}"
+    if not scene.instances or only == frozenset():
+        raise Refusal("what", "something that stands", "Nothing stands there yet.", "Add a wall first.")
+    return Source(name, dict(data), built.site.finishes, style, site=built.site, built=scene, only=only, images=images)
+
+
+def of_unit(
+    data: Data, finishes: Mapping[str, Finish] | None = None, style: Style = Style(), images: Images = no_image
+) -> Source:
+    """One unit by itself.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be built.
+    """
+    made = unit_of(data)
+    return Source(made.document.name, dict(data), finishes or {}, style, made=made, images=images)

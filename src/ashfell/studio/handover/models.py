@@ -1,0 +1,118 @@
+"""Files that were asked for: of what, how far they have come, and where they are."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from ashfell.services.handover import FORMATS, Format, Source, of_site, of_unit
+from ashfell.services.kept.models import Asset, Project
+
+SMALL = 300
+"""A site of no more openings and walls is written where it is asked for."""
+
+
+class Handover(models.Model):
+    """A file of a project as it was when it was asked for. ``what`` is ``site``, ``storey:`` or ``unit:`` and a key."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        WRITING = "writing"
+        DONE = "done"
+        CANCELLED = "cancelled"
+        FAILED = "failed"
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="handovers")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
+    what = models.CharField(max_length=80)
+    kind = models.CharField(max_length=20)
+    options = models.JSONField(default=dict)
+    document = models.JSONField()
+    name = models.CharField(max_length=120, blank=True)
+    size = models.PositiveBigIntegerField(default=0)
+    state = models.CharField(max_length=10, choices=State, default=State.WAITING)
+    reason = models.TextField(blank=True)
+    asked = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.project}"
+
+    @property
+    def format(self) -> Format:
+        return FORMATS[self.kind]
+
+    @property
+    def told(self) -> str:
+        """What was chosen about it, in words."""
+        return ", ".join(option.words.get(self.options.get(option.key, ""), "") for option in self.format.options)
+
+    @property
+    def in_words(self) -> str:
+        """What it is of, in words."""
+        kind, _, key = self.what.partition(":")
+        if kind == "unit":
+            return str(self.document.get("name", key))
+        storeys = {one["id"]: one.get("name", one["id"]) for one in self.document.get("storeys", ())}
+        return str(storeys.get(key, key)) if key else "all of the site"
+
+    @property
+    def source(self) -> Source:
+        """What it is of.
+
+        Raises
+        ------
+        Refusal
+            When that cannot be built.
+        """
+        kind, _, key = self.what.partition(":")
+        style = self.project.style
+        if kind == "unit":
+            return of_unit(self.document, self.project.own_finishes(), style, content_of)
+        return of_site(self.document, style, key, content_of)
+
+    @property
+    def is_small(self) -> bool:
+        """Whether it is written in a few seconds."""
+        repeats = sum(_times(one) for one in self.document.get("placements", ()))
+        return repeats + len(self.document.get("walls", ())) <= SMALL
+
+    @property
+    def is_open(self) -> bool:
+        """Whether work on it goes on."""
+        return self.state in (self.State.WAITING, self.State.WRITING)
+
+    @property
+    def file(self) -> Path:
+        return Path(settings.VAR) / "handed" / str(self.pk)
+
+    @property
+    def has_file(self) -> bool:
+        return self.state == self.State.DONE and self.file.exists()
+
+    def settle(self, state: str, reason: str = "") -> bool:
+        """Move from waiting or writing to a final state; False when it is in one already."""
+        open_ones = Handover.objects.filter(pk=self.pk, state__in=(self.State.WAITING, self.State.WRITING))
+        changed = open_ones.update(state=state, reason=reason, finished=timezone.now())
+        self.refresh_from_db()
+        return bool(changed)
+
+
+def _times(placement: Mapping[str, Any]) -> int:
+    """How many openings an entry makes at most."""
+    repeat = placement.get("repeat") or {}
+    return int(repeat.get("along") or 1) * int(repeat.get("up") or 1)
+
+
+def content_of(key: str) -> bytes | None:
+    """The bytes of an image that is kept."""
+    found = Asset.objects.filter(pk=key).first()
+    return bytes(found.content) if found else None

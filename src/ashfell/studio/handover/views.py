@@ -1,0 +1,180 @@
+"""The page that hands over: what, in which format and how; the files that were asked for; projects taken in again."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from ashfell.core.base.document import Data
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.unit.ifc import door_properties
+from ashfell.services.documents import scene_of
+from ashfell.services.handover import FORMATS, Format, chosen, told
+from ashfell.services.handover.format import GROUPS
+from ashfell.services.handover.project_file import LARGEST, read_project
+from ashfell.services.kept.models import Asset, Project, Record
+from ashfell.services.kept.records import project_of
+from ashfell.studio.answers import person_of, refused
+from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.tasks import write_file
+
+SHOWN = 30
+"""How many of the files that were asked for are listed."""
+
+
+@require_GET
+def page(request: HttpRequest, project: int) -> HttpResponse:
+    """What can be handed over, as it was chosen last."""
+    owner = project_of(request.user, project)
+    last = owner.handovers.filter(author=person_of(request)).first()
+    what = request.GET.get("what") or (last.what if last else "site")
+    offered = _offered(owner)
+    if what not in {key for _, choices in offered for key, _ in choices}:
+        what = "site"
+    of = "unit" if what.startswith("unit:") else "site"
+    kinds = {key: one for key, one in FORMATS.items() if of in one.of}
+    wanted = request.GET.get("format") or (last.kind if last else "")
+    kind = kinds.get(wanted) or next(iter(kinds.values()))
+    before = owner.handovers.filter(author=person_of(request), kind=kind.key).first()
+    context: dict[str, Any] = {
+        "what": what,
+        "offered": offered,
+        "groups": _grouped(kinds),
+        "kind": kind,
+        "options": [(one, (before.options if before else {}).get(one.key, one.usual)) for one in kind.options],
+        "counted": _counted(owner, what),
+    }
+    partial = request.headers.get("HX-Target") == "handing"
+    name = "handover/_form.html" if partial else "handover/page.html"
+    return render(request, name, context | _list(owner))
+
+
+def _offered(owner: Project) -> list[tuple[str, list[tuple[str, str]]]]:
+    """What can be handed over, in groups: keys and names."""
+    storeys = [(f"storey:{one['id']}", one.get("name", one["id"])) for one in owner.site.data.get("storeys", ())]
+    units = [(f"unit:{record.key}", record.name) for record in owner.units]
+    groups = [("The site", [("site", "All of it"), *storeys]), ("Units", units)]
+    return [(label, choices) for label, choices in groups if choices]
+
+
+def _grouped(kinds: dict[str, Format]) -> list[tuple[str, list[Format]]]:
+    found: dict[str, list[Format]] = defaultdict(list)
+    for one in kinds.values():
+        found[GROUPS[one.group]].append(one)
+    return [(label, found[label]) for label in GROUPS.values() if found[label]]
+
+
+def _counted(owner: Project, what: str) -> str:
+    """What will be in a file, in words."""
+    if what.startswith("unit:"):
+        return ""
+    scene, storey = scene_of(owner.composed_site()).scene, what.partition(":")[2]
+    hosts = [one for one in scene.instances if not one.host and (not storey or scene.storey_of(one) == storey)]
+    ids = {one.id for one in hosts}
+    units = [one for one in scene.instances if one.host and one.host in ids]
+    doors = sum(bool(door_properties(scene.units[one.id].document, scene.units[one.id].layout)) for one in units)
+    walls = sum(one.id in scene.site.wall_by_id for one in hosts)
+    counts = [
+        (walls, "wall"),
+        (sum(one.id in scene.site.roof_by_id for one in hosts), "roof plane"),
+        (sum(one.id not in scene.standing for one in hosts), "plate"),
+        (len(units) - doors, "window"),
+        (doors, "door"),
+    ]
+    return ", ".join(f"{count} {words}{'' if count == 1 else 's'}" for count, words in counts if count) or "nothing yet"
+
+
+@require_POST
+def start(request: HttpRequest, project: int) -> HttpResponse:
+    """Ask for a file."""
+    owner, typed = project_of(request.user, project), request.POST
+    what = typed.get("what", "site")
+    try:
+        kind = told(typed.get("format", ""), "unit" if what.startswith("unit:") else "site")
+        options = chosen(kind, typed)
+        document = _document(owner, what)
+    except Refusal as refusal:
+        return refused(request, refusal)
+    with transaction.atomic():
+        made = Handover.objects.create(
+            project=owner, author=person_of(request), what=what, kind=kind.key, options=options, document=document
+        )
+        write_file.enqueue(made.pk)
+    return render(request, "handover/_list.html", _list(owner) | {"fresh": made.pk})
+
+
+def _document(owner: Project, what: str) -> Data:
+    kind, _, key = what.partition(":")
+    if kind == "unit":
+        record = owner.units.filter(key=key).first()
+        if record is None:
+            raise Refusal("what", "a unit", f"There is no unit “{key}”.", "Choose one of the project.")
+        return record.data
+    return owner.composed_site()
+
+
+@require_GET
+def listed(request: HttpRequest, project: int) -> HttpResponse:
+    return render(request, "handover/_list.html", _list(project_of(request.user, project)))
+
+
+def _list(owner: Project) -> dict[str, Any]:
+    found = list(owner.handovers.all()[:SHOWN])
+    return {
+        "project": owner,
+        "nav": "handover",
+        "handovers": found,
+        "busy": any(one.is_open for one in found),
+    }
+
+
+@require_GET
+def file(request: HttpRequest, project: int, handover: int) -> FileResponse:
+    """A file that was written."""
+    found = _of(request, project, handover)
+    if not found.has_file:
+        raise Http404
+    return FileResponse(found.file.open("rb"), filename=found.name, as_attachment=True, content_type=found.format.media)
+
+
+@require_POST
+def cancel(request: HttpRequest, project: int, handover: int) -> HttpResponse:
+    """Stop the writing of a file."""
+    found = _of(request, project, handover)
+    found.settle(Handover.State.CANCELLED)
+    return render(request, "handover/_list.html", _list(found.project))
+
+
+def _of(request: HttpRequest, project: int, handover: int) -> Handover:
+    return get_object_or_404(Handover, pk=handover, project=project_of(request.user, project))
+
+
+@require_POST
+def take_in(request: HttpRequest) -> HttpResponse:
+    """A project from a file that one was handed over in."""
+    brought = request.FILES.get("file")
+    try:
+        if brought is None or (brought.size or 0) > LARGEST:
+            told = f"Choose a file of at most {LARGEST // 2**20} MiB."
+            raise Refusal("file", "a project in one file", "No file of a project is brought.", told)
+        taken = read_project(brought.read())
+    except Refusal as refusal:
+        messages.error(request, f"Nothing was taken in: {refusal}")
+        return redirect("projects")
+    site, person = taken.site, person_of(request)
+    with transaction.atomic():
+        project = Project.objects.create(name=str(site["name"])[:80])
+        project.members.add(person)
+        for content in taken.images.values():
+            Asset.keep(content)
+        for kind in ("unit", "finish"):
+            for key, data in site[f"{kind}s" if kind == "unit" else "finishes"].items():
+                Record.start(project, kind, key, data, person)
+        Record.start(project, "site", "site", site | {"units": {}, "finishes": {}}, person)
+    return redirect("project", project.pk)
