@@ -17,7 +17,8 @@ from ashfell.core.unit.say.build_up import build_up
 from ashfell.formats import glb, svg
 from ashfell.pictures.develop import Look, png
 from ashfell.pictures.settings import PASSES, PictureSettings
-from ashfell.services.documents import KINDS, check_unit, load, load_site, scene_of, schema
+from ashfell.services.documents import KINDS, check_site, check_unit, is_unit, load, load_site, scene_of, schema
+from ashfell.services.handover import FORMATS, chosen, of_site, of_unit, told
 from ashfell.services.textures import jpeg
 
 REFUSED, UNREADABLE, FAULTY = 1, 2, 3
@@ -60,6 +61,21 @@ def _parser() -> argparse.ArgumentParser:
     picture.add_argument("--quality", choices=PASSES, help="another than its settings say")
     picture.add_argument("--width", type=int, help="another width in pixels, its proportions kept")
     picture.set_defaults(run=_picture)
+    write = commands.add_parser("write", help="write a unit or a site into a file, in the format of its suffix")
+    write.add_argument("document", type=Path, metavar="DOCUMENT.json")
+    write.add_argument("file", type=Path, metavar="FILE")
+    write.add_argument("--format", choices=sorted(FORMATS), help="another than the suffix says")
+    write.add_argument("--set", action="append", default=[], metavar="OPTION=VALUE", help="as paper=A4; more than once")
+    write.add_argument("--storey", default="", help="one storey of a site")
+    write.add_argument("--lengths", choices=STYLES, default="mm", help="how lengths are shown")
+    write.set_defaults(run=_write)
+    formats = commands.add_parser("formats", help="list the formats and what can be set about each")
+    formats.add_argument("--json", action="store_true", help="as JSON")
+    formats.set_defaults(run=_formats, document="formats")
+    check = commands.add_parser("check", help="audit a unit or a site; the exit status says whether there is a fault")
+    check.add_argument("document", type=Path, metavar="DOCUMENT.json")
+    check.add_argument("--json", action="store_true", help="as JSON")
+    check.set_defaults(run=_check)
     schemas = commands.add_parser("schema", help="print the JSON Schema of a document")
     schemas.add_argument("document", choices=sorted(KINDS))
     schemas.set_defaults(run=_schema)
@@ -119,6 +135,62 @@ def _picture(options: argparse.Namespace) -> int:
         print(file=sys.stderr)
     print(f"{options.image}: {settings.width} by {settings.height} pixels, {settings.quality}")
     return 0
+
+
+def _write(options: argparse.Namespace) -> int:
+    data = load_site(options.document)
+    style = STYLES[options.lengths]
+    source = of_unit(data, style=style) if is_unit(data) else of_site(data, style, options.storey)
+    kind = told(options.format or _by_suffix(options.file.name, source.kind), source.kind)
+    typed = dict(one.partition("=")[::2] for one in options.set)
+    if unknown := set(typed) - {option.key for option in kind.options}:
+        known = ", ".join(option.key for option in kind.options) or "nothing"
+        raise Refusal(
+            min(unknown), "an option of the format", f"{kind.label} has no option “{min(unknown)}”.", f"Set {known}."
+        )
+    content = kind.write(source, chosen(kind, typed))
+    options.file.write_bytes(content)
+    print(f"{options.file}: {kind.label}, {len(content)} bytes")
+    return 0
+
+
+def _by_suffix(name: str, of: str) -> str:
+    """The format of a file's suffix; the longest that fits."""
+    fitting = [one for one in FORMATS.values() if of in one.of and name.lower().endswith(one.suffix)]
+    return max(fitting, key=lambda one: len(one.suffix)).key if fitting else ""
+
+
+def _formats(options: argparse.Namespace) -> int:
+    if options.json:
+        listed = [
+            {
+                "format": one.key,
+                "of": list(one.of),
+                "suffix": one.suffix,
+                "holds": one.holds,
+                "options": {option.key: list(option.words) for option in one.options},
+            }
+            for one in FORMATS.values()
+        ]
+        print(json.dumps(listed, indent=1, ensure_ascii=False))
+        return 0
+    for one in FORMATS.values():
+        print(f"{one.key:11} {one.suffix:13} {', '.join(one.of)}: {one.holds}")
+        for option in one.options:
+            print(f"{'':26}{option.key}: {', '.join(word or 'fitted' for word in option.words)}")
+    return 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    data = load_site(options.document)
+    findings = check_unit(data)[1] if is_unit(data) else check_site(data)[1]
+    if options.json:
+        print(json.dumps([finding.as_dict() for finding in findings], indent=1, ensure_ascii=False))
+    else:
+        for finding in findings:
+            print(f"{finding.level}: {finding.place}: {finding.reason} {finding.remedy}")
+        print(f"{len(findings)} finding{'' if len(findings) == 1 else 's'}")
+    return FAULTY if any(finding.level == "fault" for finding in findings) else 0
 
 
 def _faults(findings: Iterable[Finding]) -> int:

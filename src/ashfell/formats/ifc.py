@@ -33,20 +33,23 @@ CLEAR = 1.0
 """How far an opening is cut beyond the faces of a wall, mm."""
 
 
-def write_ifc(name: str, scene: Scene, own: Mapping[str, Finish] | None = None) -> bytes:
-    """A site as IFC4.
+def write_ifc(
+    name: str, scene: Scene, own: Mapping[str, Finish] | None = None, only: frozenset[str] | None = None
+) -> bytes:
+    """A site as IFC4; of it ``only`` the instances of some ids, where they are given.
 
     Raises
     ------
     Refusal
         When a part has a finish that is not known.
     """
-    return _Building(name, scene, own or {}).bytes()
+    shown = [one for one in scene.instances if only is None or one.id in only]
+    return _Building(name, scene, own or {}, shown).bytes()
 
 
 class _Building:
-    def __init__(self, name: str, scene: Scene, own: Mapping[str, Finish]) -> None:
-        self.scene = scene
+    def __init__(self, name: str, scene: Scene, own: Mapping[str, Finish], shown: Sequence[Instance]) -> None:
+        self.scene, self.shown = scene, shown
         used = {part.finish for parts in scene.definitions.values() for part in parts}
         used |= {leaf.finish for wall in scene.site.walls for leaf in wall.leaves if leaf.finish}
         step = Step("IFC4", name)
@@ -93,10 +96,10 @@ class _Building:
 
     def _all(self) -> None:
         inside: dict[str, list[Instance]] = defaultdict(list)
-        for instance in self.scene.instances:
+        for instance in self.shown:
             if instance.host:
                 inside[instance.host].append(instance)
-        for instance in self.scene.instances:
+        for instance in self.shown:
             if instance.host:
                 continue
             storey = self._storey(instance)

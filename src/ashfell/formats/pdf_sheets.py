@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from textwrap import wrap
 
 from ashfell.core.base.lengths import Style, show
@@ -113,16 +113,27 @@ def drawing_page(draft: Draft, paper: str = "A3", per: float = 0.0) -> Page:
     return Page(PAPERS[paper], draft.title, "", (Shown(draft, x, y, per),))
 
 
-def site_pages(scene: Scene, style: Style, paper: str = "A3", per: float = 0.0) -> list[Page]:
-    """A plan of each storey, an elevation of each wall with openings."""
-    plans = plan_drafts(scene, style).values()
-    walls = [wall_draft(scene, style, key) for key, one in scene.standing.items() if one.parts and one.openings]
+Shows = Callable[[str], bool]
+
+
+def _all(key: str) -> bool:
+    return True
+
+
+def site_pages(
+    scene: Scene, style: Style, paper: str = "A3", per: float = 0.0, storey: str = "", shows: Shows = _all
+) -> list[Page]:
+    """A plan of each storey, an elevation of each wall with openings; of one storey where it is named, and of what it
+    ``shows``."""
+    plans = [draft for key, draft in plan_drafts(scene, style).items() if storey in ("", key)]
+    built = [key for key, one in scene.standing.items() if one.parts and one.openings and shows(key)]
+    walls = [wall_draft(scene, style, key) for key in built]
     return [drawing_page(draft, paper, per) for draft in (*plans, *walls)]
 
 
-def schedule_pages(scene: Scene, style: Style, paper: str = "A3") -> list[Page]:
+def schedule_pages(scene: Scene, style: Style, paper: str = "A3", shows: Shows = _all) -> list[Page]:
     """Every unit that is used with a small drawing of it, its size, how often and where."""
-    used = _used(scene, style)
+    used = _used(scene, style, shows)
     wide, high = room_on(paper)
     widths = (26.0, 46.0, 44.0, 14.0, 52.0, wide - 182.0)
     head = ("", "Unit", "Size", "No.", "Finishes", "Marks")
@@ -137,12 +148,12 @@ def schedule_pages(scene: Scene, style: Style, paper: str = "A3") -> list[Page]:
     return pages
 
 
-def _used(scene: Scene, style: Style) -> list[tuple[Draft, tuple[str, ...]]]:
+def _used(scene: Scene, style: Style, shows: Shows) -> list[tuple[Draft, tuple[str, ...]]]:
     """A row for each definition: its drawing and its cells."""
     by_definition: dict[str, list[str]] = {}
     for placement in scene.site.placements:
         instance = scene.instance_of.get(placement.id)
-        if instance is not None:
+        if instance is not None and shows(placement.id):
             key = instance.definition.partition("@")[0]
             by_definition.setdefault(key, []).append(placement.id)
     found: list[tuple[Draft, tuple[str, ...]]] = []

@@ -39,6 +39,8 @@ from ashfell.core.unit.edit.change import change as change_unit_data
 from ashfell.core.unit.make import Unit as MadeUnit
 from ashfell.core.unit.make import made
 
+SITES = frozenset({"walls", "plates", "roofs", "placements", "storeys", "units"})
+"""What only a site has."""
 SCENES_KEPT = 6
 """How many scenes are kept: before and after a change, for a few people at once."""
 
@@ -304,11 +306,19 @@ def load(path: Path) -> Data:
     return data
 
 
+def is_unit(data: Mapping[str, Any]) -> bool:
+    """Whether a document is of a unit, and not of a site."""
+    named = str(data.get("format", ""))
+    return named.startswith("ashfell/unit/") if named else SITES.isdisjoint(data)
+
+
 def load_site(path: Path) -> Data:
     """A site's document; a unit given as text is a file beside it."""
     data = load(path)
     units = data.get("units", {})
-    data["units"] = {key: load(path.parent / unit) if isinstance(unit, str) else unit for key, unit in units.items()}
+    if isinstance(units, dict):
+        read_in = {key: load(path.parent / unit) if isinstance(unit, str) else unit for key, unit in units.items()}
+        return data | ({"units": read_in} if read_in else {})
     return data
 
 

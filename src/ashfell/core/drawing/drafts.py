@@ -223,11 +223,6 @@ def _marks(scene: Scene, one: PlanHost, longest: float) -> Iterator[Words]:
 # --- walls
 
 
-def wall_drafts(scene: Scene, style: Style) -> dict[str, Draft]:
-    """The outer elevation of every wall and roof plane that is built, by its id."""
-    return {key: wall_draft(scene, style, key) for key, one in scene.standing.items() if one.parts}
-
-
 def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside") -> Draft:
     """A wall laid out flat with its openings and the units in them; each unit is drawn once and used."""
     standing = scene.standing[wall]

@@ -29,7 +29,7 @@ class Option:
 
 @dataclass(frozen=True)
 class Format:
-    """A kind of file. ``of`` are ``site`` and ``unit``; ``holds`` says in a sentence what is in it."""
+    """A kind of file. ``of`` are ``site``, ``storey`` and ``unit``; ``holds`` says in a sentence what is in it."""
 
     key: str
     order: int
@@ -75,7 +75,7 @@ def chosen(kind: Format, typed: Mapping[str, str]) -> dict[str, str]:
 
 
 def told(kind: str, what: str) -> Format:
-    """The format of a key, for a site or a unit.
+    """The format of a key, for a site, a storey or a unit.
 
     Raises
     ------

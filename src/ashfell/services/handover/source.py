@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import Style
@@ -36,18 +35,22 @@ class Source:
     built: Scene | None = None
     made: Unit | None = None
     only: frozenset[str] | None = None
+    storey: str = ""
     images: Images = no_image
-    extra: Mapping[str, Any] = field(default_factory=dict)
 
     @property
     def kind(self) -> str:
-        """``site`` or ``unit``."""
-        return "unit" if self.made is not None else "site"
+        """``site``, ``storey`` or ``unit``."""
+        return "unit" if self.made is not None else "site" if self.only is None else "storey"
 
     @property
     def scene(self) -> Scene:
         assert self.built is not None
         return self.built
+
+    def shows(self, key: str) -> bool:
+        """Whether what stands under an id is handed over."""
+        return self.only is None or key in self.only
 
     @property
     def unit(self) -> Unit:
@@ -93,7 +96,17 @@ def of_site(data: Data, style: Style = Style(), storey: str = "", images: Images
         name = f"{name}, {named[storey]}"
     if not scene.instances or only == frozenset():
         raise Refusal("what", "something that stands", "Nothing stands there yet.", "Add a wall first.")
-    return Source(name, dict(data), built.site.finishes, style, site=built.site, built=scene, only=only, images=images)
+    return Source(
+        name,
+        dict(data),
+        built.site.finishes,
+        style,
+        site=built.site,
+        built=scene,
+        only=only,
+        storey=storey,
+        images=images,
+    )
 
 
 def of_unit(

@@ -37,7 +37,7 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
     offered = _offered(owner)
     if what not in {key for _, choices in offered for key, _ in choices}:
         what = "site"
-    of = "unit" if what.startswith("unit:") else "site"
+    of = what.partition(":")[0]
     kinds = {key: one for key, one in FORMATS.items() if of in one.of}
     wanted = request.GET.get("format") or (last.kind if last else "")
     kind = kinds.get(wanted) or next(iter(kinds.values()))
@@ -96,7 +96,7 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
     owner, typed = project_of(request.user, project), request.POST
     what = typed.get("what", "site")
     try:
-        kind = told(typed.get("format", ""), "unit" if what.startswith("unit:") else "site")
+        kind = told(typed.get("format", ""), what.partition(":")[0])
         options = chosen(kind, typed)
         document = _document(owner, what)
     except Refusal as refusal:

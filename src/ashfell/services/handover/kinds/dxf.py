@@ -1,7 +1,7 @@
 """DXF of a site's drawings, or of a unit's."""
 
 from ashfell.core.drawing.draft import Draft
-from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_drafts
+from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
 from ashfell.core.drawing.sheet import VIEWS
 from ashfell.formats.dxf import write_dxf
 from ashfell.services.handover.format import FORMATS, MEASURE, Chosen, Format, Option
@@ -16,9 +16,11 @@ FIGURES = Option("figures", "Figures for", {str(one): f"1 : {one}" for one in (5
 def _of_site(source: Source, chosen: Chosen) -> bytes:
     drafts: list[Draft] = []
     if chosen["drawn"] != "elevations":
-        drafts += plan_drafts(source.scene, source.style).values()
+        plans = plan_drafts(source.scene, source.style)
+        drafts += [plan for key, plan in plans.items() if source.storey in ("", key)]
     if chosen["drawn"] != "plans":
-        drafts += wall_drafts(source.scene, source.style).values()
+        built = [key for key, one in source.scene.standing.items() if one.parts and source.shows(key)]
+        drafts += [wall_draft(source.scene, source.style, key) for key in built]
     return write_dxf(drafts, chosen["measure"], float(chosen["figures"]))
 
 
@@ -30,7 +32,7 @@ def _of_unit(source: Source, chosen: Chosen) -> bytes:
 HOLDS = "At true scale, layers by what things are, blocks for units, real dimensions."
 MEDIA = "image/vnd.dxf"
 FORMATS.register(
-    Format("dxf", 110, "DXF", "drawings", ("site",), ".dxf", MEDIA, HOLDS, _of_site, (DRAWN, MEASURE, FIGURES))
+    Format("dxf", 110, "DXF", "drawings", ("site", "storey"), ".dxf", MEDIA, HOLDS, _of_site, (DRAWN, MEASURE, FIGURES))
 )
 FORMATS.register(
     Format("unit-dxf", 111, "DXF", "drawings", ("unit",), ".dxf", MEDIA, HOLDS, _of_unit, (MEASURE, FIGURES))

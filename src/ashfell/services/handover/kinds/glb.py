@@ -18,7 +18,7 @@ FORMATS.register(
         10,
         "GLB",
         "models",
-        ("site", "unit"),
+        ("site", "storey", "unit"),
         ".glb",
         "model/gltf-binary",
         "Every unit once and where it stands, with finishes at their real scale; metres, y up.",

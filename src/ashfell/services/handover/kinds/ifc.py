@@ -6,7 +6,7 @@ from ashfell.services.handover.source import Source
 
 
 def _write(source: Source, chosen: Chosen) -> bytes:
-    return write_ifc(source.name, source.scene, source.own)
+    return write_ifc(source.name, source.scene, source.own, source.only)
 
 
 FORMATS.register(
@@ -15,7 +15,7 @@ FORMATS.register(
         5,
         "IFC4",
         "models",
-        ("site",),
+        ("site", "storey"),
         ".ifc",
         "application/x-step",
         "Storeys, walls, openings, windows and doors with their types, properties, quantities and materials; mm.",

@@ -16,7 +16,7 @@ FORMATS.register(
         30,
         "OBJ",
         "models",
-        ("site", "unit"),
+        ("site", "storey", "unit"),
         ".obj.zip",
         "application/zip",
         "OBJ, MTL and textures in a ZIP, grouped by unit and role; metres, y up.",

@@ -23,11 +23,11 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
     per = float(chosen["scale"] or 0)
     pages: list[Page] = []
     if sheets in ("site", "drawings", "all"):
-        pages += site_pages(scene, style, paper, per)
+        pages += site_pages(scene, style, paper, per, source.storey, source.shows)
     if sheets in ("site", "schedule", "all"):
-        pages += schedule_pages(scene, style, paper)
+        pages += schedule_pages(scene, style, paper, source.shows)
     if sheets in ("units", "all"):
-        units = {id(unit): unit for unit in scene.units.values()}
+        units = {id(unit): unit for key, unit in scene.units.items() if source.shows(key)}
         ordered = sorted(units.values(), key=lambda unit: unit.document.name)
         pages += [unit_page(unit, style, source.finishes, paper) for unit in ordered]
     return write_pdf(source.name, pages)
@@ -45,7 +45,7 @@ FORMATS.register(
         100,
         "PDF",
         "drawings",
-        ("site",),
+        ("site", "storey"),
         ".pdf",
         MEDIA,
         "Sheets at a true scale with their title and a bar of the scale.",

@@ -16,7 +16,7 @@ FORMATS.register(
         20,
         "USDZ",
         "models",
-        ("site", "unit"),
+        ("site", "storey", "unit"),
         ".usdz",
         "model/vnd.usdz+zip",
         "Every unit as a class with its instances, finishes as preview surfaces; metres, z up.",
