@@ -14,9 +14,11 @@ import numpy as np
 
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
-from ashfell.core.parts import Part
+from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.wall import Wall
+from ashfell.core.site.folded import crosses, folded, folds_under
+from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.site.standing import Standing
@@ -234,32 +236,41 @@ class _Building:
 
 
 def _taken(standing: Standing) -> dict[str, list[Solid]]:
-    """What each opening of a host voids, in the host's space. Where it goes square through a straight host that is a
-    prism; else what the host has lost there."""
+    """What each opening of a host voids, in the host's space: a prism a little deeper than the host, folded as that is;
+    where it does not go square through, what the host has lost there."""
     host = standing.host
-    plain = {
-        one.placement: [_prism(one.points, float(host.thickness))]
-        for one in standing.openings
-        if not host.folds and one.reveal is None and not one.pockets
-    }
-    rest = [one for one in standing.openings if one.placement not in plain]
+    found: dict[str, list[Solid]] = {}
+    for one in standing.openings:
+        if one.reveal is None and not one.pockets and not (one.flat and host.folds):
+            found[one.placement] = _through(host, _prism(one.points, float(host.thickness)))
+    rest = [one for one in standing.openings if one.placement not in found]
     if not rest:
-        return plain
-    pieces = [of_manifold(one)[0] for one in _lost(standing).decompose() if one.volume() > LEAST]
-    middles = [host.frame(float(one.x + one.width / 2)) for one in standing.openings]
-    middles_at = np.array(
-        [
-            (frame @ (float(one.x + one.width / 2), float(one.z + one.height / 2), -float(host.thickness) / 2, 1))[:3]
-            for frame, one in zip(middles, standing.openings, strict=True)
-        ]
-    )
-    found: dict[str, list[Solid]] = {one.placement: [] for one in rest}
-    for piece in pieces:
+        return found
+    middles = np.array([_middle(host, one) for one in standing.openings])
+    for piece in (of_manifold(one)[0] for one in _lost(standing).decompose() if one.volume() > LEAST):
         here = (host.frame() @ (*piece.bounds.mean(axis=0), 1))[:3]
-        nearest = standing.openings[int(np.linalg.norm(middles_at - here, axis=1).argmin())].placement
-        if nearest in found:
-            found[nearest].append(piece)
-    return plain | {key: solids for key, solids in found.items() if solids}
+        nearest = standing.openings[int(np.linalg.norm(middles - here, axis=1).argmin())]
+        if nearest in rest:
+            found.setdefault(nearest.placement, []).append(piece)
+    return found
+
+
+def _middle(host: Host, one: Opening) -> Floats:
+    """The middle of an opening, in the site."""
+    u, v = float(one.x + one.width / 2), float(one.z + one.height / 2)
+    return np.asarray((host.frame(u) @ (u, v, -float(host.thickness) / 2, 1))[:3])
+
+
+def _through(host: Host, prism: Solid) -> list[Solid]:
+    """A solid laid out flat where it stands in a host that may fold, in the space of its first facet."""
+    if not host.folds:
+        return [prism]
+    part = Part("opening", host.entry, "wall", "", ALONG_U, prism)
+    back = np.linalg.inv(host.frame())
+    if not crosses(host, [part], WORLD):
+        return [prism.moved(back @ host.frame(float(prism.bounds[:, 0].mean())))]
+    folds, matrix = folds_under(host, [part], WORLD)
+    return [piece.solid.moved(back @ matrix) for piece in folded((part,), folds)]
 
 
 def _lost(standing: Standing) -> manifold3d.Manifold:
