@@ -1,5 +1,5 @@
-"""A small building with one of each: two storeys, a straight wall in leaves, a bent one, a roof plane, plates, a window,
-an arch, a door and its mirror image, a unit that is turned, an opening without a unit."""
+"""A small building with one of each: two storeys, a straight wall in leaves, a bent one, a roof plane, plates, a
+window, an arch, a door and its mirror image, a unit that is turned, an opening without a unit."""
 
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene

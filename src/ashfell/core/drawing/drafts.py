@@ -191,13 +191,15 @@ def plan_draft(scene: Scene, style: Style, levels: Levels, storey: str, title: s
 
 
 def _along(one: PlanHost, style: Style, off: float) -> Iterator[Size]:
-    """The chain of piers and openings outside a host, and its length; of one that bends each facet has its own line."""
+    """The chain of piers and openings outside a host, and its length. One that bends has them in its elevation, which
+    is laid flat: no straight line on the plan is as long as what is measured along it."""
+    if one.host.folds:
+        return
     stops = [Fraction(0), *(end for opening in one.openings for end in (opening.x, opening.right)), one.host.length]
     chain = sorted({*stops})
     if one.openings:
         yield from (_between(one, low, high, style, off) for low, high in pairwise(chain))
-    if not one.host.folds:
-        yield _between(one, Fraction(0), one.host.length, style, off * (2 if one.openings else 1))
+    yield _between(one, Fraction(0), one.host.length, style, off * (2 if one.openings else 1))
 
 
 def _between(one: PlanHost, low: Fraction, high: Fraction, style: Style, off: float) -> Size:
