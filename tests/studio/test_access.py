@@ -6,6 +6,7 @@ import pytest
 from django.urls import URLResolver, get_resolver, reverse
 
 from ashfell.services.kept.models import Revision
+from ashfell.studio.handover.models import Handover
 from ashfell.studio.pictures.models import Picture, Sheet
 
 pytestmark = pytest.mark.django_db
@@ -13,7 +14,7 @@ pytestmark = pytest.mark.django_db
 
 OPEN = {"sign-in", "sign-out"}
 """Addresses for people who are not signed in."""
-OWN_ONLY = {"projects", "project-new", "keys"}
+OWN_ONLY = {"projects", "project-new", "project-take-in", "keys"}
 """Addresses without a project in them: they show or make what is one's own."""
 
 
@@ -33,6 +34,7 @@ def of_project(project):
     revision = project.units.get(key="stair-window").current_id
     filled = {"project": project.pk, "key": "stair-window", "way": "undo", "picture": picture.pk, "revision": revision}
     filled |= {"sheet": Sheet.objects.create(project=project, name="Sheet", rows=[], columns=[]).pk}
+    filled |= {"handover": Handover.objects.create(project=project, what="site", kind="glb", document={}).pk}
     filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still", "of": "role"}
     for name, route in routes():
         if name not in OPEN | OWN_ONLY:

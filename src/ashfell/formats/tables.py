@@ -10,6 +10,7 @@ from collections.abc import Iterable, Sequence
 from openpyxl import Workbook
 from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
+from openpyxl.utils import get_column_letter
 
 from ashfell.core.base.refusal import Refusal
 
@@ -64,13 +65,18 @@ def read_csv(content: bytes) -> list[list[str]]:
 
 
 def write_xlsx(sheets: Sequence[tuple[str, Iterable[Sequence[str | float]]]]) -> bytes:
-    """Tables as the sheets of a workbook: a heading in bold over each column, its first row kept in sight."""
+    """Tables as the sheets of a workbook: a heading in bold over each column, its first row kept in sight, and a
+    filter."""
     book = Workbook(write_only=True)
     for name, lines in sheets:
         sheet = book.create_sheet(name)
         sheet.freeze_panes = "A2"
+        wide = high = 0
         for number, line in enumerate(lines):
             sheet.append([_cell(sheet, value, bold=number == 0) for value in line])
+            wide, high = max(wide, len(line)), number + 1
+        if wide:
+            sheet.auto_filter.ref = f"A1:{get_column_letter(wide)}{high}"
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()

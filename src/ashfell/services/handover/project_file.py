@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.document import Data, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
 from ashfell.core.site.document.site import read_site
@@ -54,8 +54,8 @@ def _json(data: Any) -> bytes:
 
 
 def read_project(content: bytes) -> Taken:
-    """A project from a file that somebody brings. Every document is checked, every image read again as one that is
-    brought.
+    """A project from a file that somebody brings. Every document is checked, and kept as it is; every image read again
+    as one that is brought.
 
     Raises
     ------
@@ -77,8 +77,8 @@ def read_project(content: bytes) -> Taken:
     site["finishes"] = {key: _data(files, name) for name, key in _named(files, "finishes/")}
     images = {key: _image(files[name], key) for name, key in _named(files, "images/", ".png")}
     site, images = _with_kept_images(site, images)
-    whole = dump(read_site(site))
-    return Taken(whole, {hashlib.sha256(one).hexdigest(): one for one in images.values()})
+    read_site(site)
+    return Taken(site, {hashlib.sha256(one).hexdigest(): one for one in images.values()})
 
 
 def _unpacked(archive: zipfile.ZipFile) -> Iterator[tuple[str, bytes]]:

@@ -49,10 +49,9 @@ def _at_once(found: Handover) -> str:
 
 def _apart(found: Handover) -> str:
     """In a process of its own, which is stopped when it takes too much or nobody wants it any more."""
-    command = [sys.executable, "-m", "django", "hand_over", str(found.pk)]
     until = time.monotonic() + SECONDS
     with TemporaryFile("w+") as told:
-        child = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=told, preexec_fn=_limits)
+        child = subprocess.Popen(command(found.pk), stdout=subprocess.DEVNULL, stderr=told, preexec_fn=_limits)
         while child.poll() is None:
             found.refresh_from_db()
             if not found.is_open or time.monotonic() > until:
@@ -70,6 +69,11 @@ def _apart(found: Handover) -> str:
             return "failed"
     _clear(found)
     return found.state
+
+
+def command(number: int) -> list[str]:
+    """What writes a file."""
+    return [sys.executable, "-m", "django", "hand_over", str(number)]
 
 
 def _limits() -> None:

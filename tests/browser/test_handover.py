@@ -1,0 +1,86 @@
+"""Handing over on the page, by mouse and by keyboard."""
+
+import ezdxf
+import ifcopenshell
+import pytest
+
+from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.tasks import write_file
+from tests.browser.test_light import axe
+
+pytestmark = pytest.mark.browser
+
+
+def written(page):
+    """What a worker does, and the file that the page then fetches."""
+    page.locator("#handed [data-state=waiting]").wait_for()
+    with page.expect_download() as download:
+        made = Handover.objects.first()
+        assert write_file.call(made.pk) == "done", made.reason
+    return download.value
+
+
+def test_a_file_is_chosen_written_and_fetched(page, sign_in, project, tmp_path):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    page.get_by_role("link", name="Hand over").click()
+    page.get_by_text("3 windows").wait_for()
+    assert axe(page) == []
+    page.get_by_role("button", name="Write IFC4").click()
+    file = written(page)
+    assert file.suggested_filename == "heron-reach-boathouse.ifc"
+    file.save_as(tmp_path / "site.ifc")
+    assert len(ifcopenshell.open(str(tmp_path / "site.ifc")).by_type("IfcWindow")) == 3
+    page.locator("#handed a[download]").wait_for()
+    assert axe(page) == []
+
+
+def test_a_unit_by_keyboard_with_its_options(page, sign_in, project, tmp_path):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/hand-over/")
+    page.get_by_label("What is handed over").select_option("unit:clubroom-window")
+    page.get_by_label("SVG").wait_for()
+    page.get_by_label("DXF").focus()
+    page.keyboard.press("Space")
+    page.get_by_label("Measured in").select_option("in")
+    page.get_by_role("button", name="Write DXF").focus()
+    page.keyboard.press("Enter")
+    file = written(page)
+    file.save_as(tmp_path / "unit.dxf")
+    assert ezdxf.readfile(tmp_path / "unit.dxf").units == ezdxf.units.IN
+    page.goto(f"/projects/{project.pk}/hand-over/")
+    assert page.get_by_label("Measured in").input_value() == "in"
+    assert page.get_by_label("What is handed over").input_value() == "unit:clubroom-window"
+
+
+def test_it_is_stopped_and_what_fails_says_why(page, sign_in, project):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/hand-over/?what=unit:clubroom-window&format=unit-pdf")
+    page.get_by_label("Scale").select_option("1")
+    page.get_by_label("Paper").select_option("A4")
+    page.get_by_role("button", name="Write PDF").click()
+    page.get_by_role("button", name="Stop").click()
+    page.locator("#handed [data-state=cancelled]").wait_for()
+    page.get_by_role("button", name="Write PDF").click()
+    page.locator("#handed [data-state=waiting]").wait_for()
+    write_file.call(Handover.objects.first().pk)
+    page.get_by_text("no room on A4").wait_for()
+
+
+def test_a_project_is_taken_in_again(page, sign_in, project, tmp_path):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/hand-over/?format=project")
+    page.get_by_role("button", name="Write Project in one file").click()
+    file = written(page)
+    file.save_as(tmp_path / "room.zip")
+    page.goto("/")
+    page.get_by_label("A project in one file").set_input_files(tmp_path / "room.zip")
+    page.get_by_role("button", name="Take in").click()
+    page.wait_for_url("**/projects/*/")
+    assert f"/projects/{project.pk}/" not in page.url
+    page.goto("/")
+    broken = tmp_path / "broken.zip"
+    broken.write_bytes(b"no zip")
+    page.get_by_label("A project in one file").set_input_files(broken)
+    page.get_by_role("button", name="Take in").click()
+    page.get_by_text("Nothing was taken in").wait_for()

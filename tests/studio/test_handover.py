@@ -1,0 +1,343 @@
+"""Handing over: the registry of formats, files by the worker, a project in one file out and in again."""
+
+import io
+import json
+import sys
+import zipfile
+
+import ifcopenshell
+import openpyxl
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from PIL import Image
+
+from ashfell.core.base.document import dump, read
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.finish import Finish
+from ashfell.services.documents import load_site
+from ashfell.services.handover import FORMATS, chosen, of_site, of_unit, told
+from ashfell.services.handover.format import GROUPS
+from ashfell.services.handover.project_file import read_project, write_project
+from ashfell.services.kept.models import Asset, Project, Record
+from ashfell.studio.handover import tasks
+from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.tasks import write_file
+from ashfell.studio.pictures.management.commands.work import work
+from tests.conftest import ROOM
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture(scope="module")
+def site():
+    return of_site(load_site(ROOM))
+
+
+@pytest.fixture
+def no_signals(monkeypatch):
+    monkeypatch.setattr("django_tasks_db.management.commands.db_worker.Worker.configure_signals", lambda self: None)
+
+
+# --- formats
+
+
+BEGINNINGS = {
+    "ifc": b"ISO-10303-21;",
+    "glb": b"glTF",
+    "usdz": b"PK",
+    "obj": b"PK",
+    "stl": b"mm, z up",
+    "stl-parts": b"PK",
+    "pdf": b"%PDF-",
+    "unit-pdf": b"%PDF-",
+    "dxf": b"  0\nSECTION",
+    "unit-dxf": b"  0\nSECTION",
+    "svg": b"<svg",
+    "xlsx": b"PK",
+    "csv": b"PK",
+    "json": b"{",
+    "project": b"PK",
+}
+
+
+@pytest.mark.parametrize("key", BEGINNINGS)
+def test_every_format_writes_what_it_says(site, key):
+    kind = FORMATS[key]
+    source = site if "site" in kind.of else of_unit(load_site(ROOM)["units"]["clubroom-window"])
+    content = kind.write(source, chosen(kind, {}))
+    assert content.startswith(BEGINNINGS[key])
+    assert kind.name(source).endswith(kind.suffix)
+    assert kind.group in GROUPS
+    assert kind.write(source, chosen(kind, {})) == content or key == "xlsx"
+
+
+def test_every_format_is_in_the_table_above_and_has_choices_that_work(site):
+    assert set(BEGINNINGS) == set(FORMATS)
+    unit = of_unit(load_site(ROOM)["units"]["clubroom-window"])
+    for kind in FORMATS.values():
+        for option in kind.options:
+            values = [*option.words][-2:] if option.key != "scale" else ["500"]
+            for value in values:
+                assert kind.write(site if "site" in kind.of else unit, chosen(kind, {option.key: value}))
+
+
+def test_what_is_not_offered_is_refused_with_what_is():
+    with pytest.raises(Refusal, match="no paper of PDF") as refusal:
+        chosen(FORMATS["pdf"], {"paper": "A9"})
+    assert "A3" in refusal.value.remedy
+    assert chosen(FORMATS["pdf"], {"paper": "A4"})["paper"] == "A4"
+    with pytest.raises(Refusal, match="no format “ifc” for a unit"):
+        told("ifc", "unit")
+    with pytest.raises(Refusal, match="no storey “cellar”"):
+        of_site(load_site(ROOM), storey="cellar")
+    with pytest.raises(Refusal, match="Nothing stands"):
+        of_site({"name": "Empty"})
+
+
+def test_lists_are_numbers_in_the_workbook(site):
+    book = openpyxl.load_workbook(io.BytesIO(FORMATS["xlsx"].write(site, {})))
+    assert book.sheetnames == ["Openings", "Units", "Glass", "Members", "Finishes"]
+    glass = book["Glass"]
+    head = [cell.value for cell in glass[1]]
+    assert glass.freeze_panes == "A2"
+    assert glass.auto_filter.ref == glass.dimensions
+    for name in ("width mm", "number", "area m²"):
+        assert all(isinstance(row[head.index(name)].value, int | float) for row in glass.iter_rows(min_row=2))
+
+
+# --- a project in one file
+
+
+@pytest.fixture
+def with_image(project, person):
+    """The project with a finish that shows an image."""
+    held = io.BytesIO()
+    Image.new("RGB", (8, 8), (120, 60, 30)).save(held, "PNG")
+    key = Asset.keep(held.getvalue())
+    texture = {"pattern": "image", "width": "500", "height": "500", "maps": {"colour": key}}
+    finish = read(Finish, {"name": "Tiles", "kind": "tile", "colour": "#a0a0a0", "texture": texture})
+    Record.start(project, "finish", "tiles", dump(finish), person)
+    return project
+
+
+def handed(project):
+    source = of_site(project.composed_site(), images=lambda key: bytes(Asset.objects.get(pk=key).content))
+    return FORMATS["project"].write(source, {})
+
+
+def test_same_project_in_same_project_out(signed_in, with_image):
+    content = handed(with_image)
+    brought = SimpleUploadedFile("hut.ashfell.zip", content)
+    answer = signed_in.post(reverse("project-take-in"), {"file": brought})
+    taken = Project.objects.order_by("pk").last()
+    assert answer.url == reverse("project", args=[taken.pk])
+    assert taken != with_image
+    assert handed(taken) == content
+    assert taken.units.count() == with_image.units.count()
+    assert signed_in.get(answer.url).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda files: files.pop("site.json"), "no site.json"),
+        (lambda files: files.update({"project.json": b'{"format": "else/1"}'}), "else/1"),
+        (lambda files: files.update({"site.json": b"[" * 90_000}), "site.json is not JSON"),
+        (lambda files: files.update({"site.json": b"[]"}), "no JSON object"),
+        (lambda files: [files.pop(name) for name in [*files] if name.startswith("images/")], "is not in the file"),
+        (lambda files: files.update({"units/x.json": b'{"width": "-3"}'}), "size of -3"),
+    ],
+)
+def test_broken_projects_are_refused_and_leave_nothing(signed_in, with_image, change, words):
+    with zipfile.ZipFile(io.BytesIO(handed(with_image))) as archive:
+        files = {name: archive.read(name) for name in archive.namelist()}
+    change(files)
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w") as archive:
+        for name, content in files.items():
+            archive.writestr(name, content)
+    before = Project.objects.count(), Record.objects.count(), Asset.objects.count()
+    page = signed_in.post(
+        reverse("project-take-in"), {"file": SimpleUploadedFile("x.zip", held.getvalue())}, follow=True
+    ).content.decode()
+    assert "Nothing was taken in" in page
+    assert words in page
+    assert before == (Project.objects.count(), Record.objects.count(), Asset.objects.count())
+
+
+@pytest.mark.parametrize("content", [b"", b"PK\x03\x04", b"no zip at all", b"PK" + bytes(2000)])
+def test_what_is_no_project_is_refused(content):
+    with pytest.raises(Refusal, match="no project"):
+        read_project(content)
+
+
+def test_a_bomb_is_refused_before_it_is_unpacked():
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as archive:
+        for number in range(3):
+            archive.writestr(f"{number}.json", bytes(100 * 2**20))
+    assert len(held.getvalue()) < 2**20
+    with pytest.raises(Refusal, match="holds more than"):
+        read_project(held.getvalue())
+
+
+def test_a_project_cut_off_anywhere_is_refused(with_image):
+    content = handed(with_image)
+    for share in range(1, 12):
+        with pytest.raises(Refusal):
+            read_project(content[: len(content) * share // 12])
+
+
+def test_writing_it_twice_is_the_same_to_the_byte(project):
+    data = project.composed_site()
+    taken = read_project(write_project(data, lambda key: None))
+    assert write_project(taken.site, lambda key: None) == write_project(data, lambda key: None)
+
+
+# --- the page and the worker
+
+
+@pytest.fixture
+def ask(signed_in, project):
+    def asked(**typed):
+        return signed_in.post(reverse("handover-start", args=[project.pk]), {"what": "site", "format": "ifc"} | typed)
+
+    return asked
+
+
+def test_a_file_is_written_by_the_worker_and_fetched(ask, signed_in, project, no_signals):
+    assert b'data-state="waiting"' in ask().content
+    work(batch=True)
+    (made,) = Handover.objects.all()
+    assert made.state == "done", made.reason
+    answer = signed_in.get(reverse("handover-file", args=[project.pk, made.pk]))
+    content = b"".join(answer.streaming_content)
+    assert made.size == len(content)
+    assert 'filename="heron-reach-boathouse.ifc"' in answer["Content-Disposition"]
+    assert len(ifcopenshell.file.from_string(content.decode()).by_type("IfcWindow")) == 3
+    listed = signed_in.get(reverse("handover-list", args=[project.pk])).content.decode()
+    assert "hx-trigger" not in listed
+    assert made.name in listed
+
+
+def test_last_choices_are_kept(ask, signed_in, project):
+    ask(format="pdf", paper="A1", scale="50", sheets="drawings")
+    page = signed_in.get(reverse("handover", args=[project.pk])).content.decode()
+    for words in ('value="pdf" checked', 'value="A1" selected', 'value="50" selected', 'value="drawings" selected'):
+        assert words in page
+    other = signed_in.get(reverse("handover", args=[project.pk]), {"what": "unit:clubroom-window"}).content.decode()
+    assert 'value="unit-pdf"' in other
+    assert 'value="ifc"' not in other
+
+
+def test_what_will_be_in_it_is_told(signed_in, project):
+    page = signed_in.get(reverse("handover", args=[project.pk])).content.decode()
+    assert "3 windows" in page
+    nonsense = signed_in.get(reverse("handover", args=[project.pk]), {"what": "\0'", "format": "x" * 9000})
+    assert nonsense.status_code == 200
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        {"format": "exe"},
+        {"format": "pdf", "paper": "A9"},
+        {"what": "unit:none", "format": "glb"},
+        {"what": "unit:clubroom-window", "format": "ifc"},
+        {"what": "nonsense"},
+    ],
+)
+def test_what_cannot_be_written_is_refused(ask, typed):
+    answer = ask(**typed)
+    assert answer.status_code == 422
+    assert 'role="alert"' in answer.content.decode()
+    assert not Handover.objects.exists()
+
+
+def test_a_refusal_while_it_is_written_is_told(ask, signed_in, project, no_signals):
+    ask(what="unit:clubroom-window", format="unit-pdf", paper="A4", scale="1")
+    work(batch=True)
+    (made,) = Handover.objects.all()
+    assert made.state == "failed"
+    assert "no room on A4" in made.reason
+    assert made.reason in signed_in.get(reverse("handover-list", args=[project.pk])).content.decode().replace(
+        "&#x27;", "'"
+    )
+
+
+def test_it_is_cancelled_before_it_begins(ask, signed_in, project, no_signals):
+    ask()
+    (made,) = Handover.objects.all()
+    signed_in.post(reverse("handover-cancel", args=[project.pk, made.pk]))
+    work(batch=True)
+    made.refresh_from_db()
+    assert made.state == "cancelled"
+    assert signed_in.get(reverse("handover-file", args=[project.pk, made.pk])).status_code == 404
+
+
+@pytest.fixture
+def large(project, monkeypatch):
+    """A hand-over that is written by a process of its own, which does as it is told."""
+    monkeypatch.setattr(Handover, "is_small", False)
+    made = Handover.objects.create(project=project, what="site", kind="ifc", document=project.composed_site())
+
+    def running(code):
+        monkeypatch.setattr(tasks, "command", lambda number: [sys.executable, "-c", code])
+        return made
+
+    return running
+
+
+def test_a_large_one_that_takes_too_long_is_stopped(large, monkeypatch):
+    monkeypatch.setattr(tasks, "SECONDS", 1)
+    made = large("import time; time.sleep(60)")
+    assert write_file.call(made.pk) == "stopped"
+    made.refresh_from_db()
+    assert made.state == "failed"
+    assert "one storey or one unit at a time" in made.reason
+
+
+def test_a_large_one_is_stopped_when_it_is_cancelled(large, monkeypatch):
+    made = large("import time; time.sleep(60)")
+    calls = []
+    monkeypatch.setattr(
+        tasks.time, "sleep", lambda seconds: calls.append(made.settle("cancelled")) if len(calls) < 1 else None
+    )
+    assert write_file.call(made.pk) == "stopped"
+    made.refresh_from_db()
+    assert made.state == "cancelled"
+
+
+def test_what_is_raised_is_told(large):
+    made = large("raise ValueError('a bad day')")
+    assert write_file.call(made.pk) == "failed"
+    made.refresh_from_db()
+    assert made.reason == "ValueError: a bad day"
+    too_much = Handover.objects.create(project=made.project, what="site", kind="ifc", document={})
+    assert write_file.call(too_much.pk) == "failed"
+
+
+def test_memory_is_bounded(large, monkeypatch):
+    monkeypatch.setattr(tasks, "MEMORY", 256 * 2**20)
+    made = large("x = bytes(2**30)")
+    assert write_file.call(made.pk) == "failed"
+    made.refresh_from_db()
+    assert "more memory than a file may" in made.reason
+
+
+def test_only_the_newest_files_are_kept(project, monkeypatch, tmp_path):
+    monkeypatch.setattr(tasks, "KEPT", 2)
+    asked = [
+        Handover.objects.create(
+            project=project,
+            what="unit:clubroom-window",
+            kind="json",
+            document=project.units.get(key="clubroom-window").data,
+        )
+        for _ in range(3)
+    ]
+    for one in asked:
+        assert write_file.call(one.pk) == "done"
+    assert [one.file.exists() for one in asked] == [False, True, True]
+    assert json.loads(asked[2].file.read_text())["name"]
