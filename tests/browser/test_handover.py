@@ -74,13 +74,13 @@ def test_a_project_is_taken_in_again(page, sign_in, project, tmp_path):
     file = written(page)
     file.save_as(tmp_path / "room.zip")
     page.goto("/")
-    page.get_by_label("A project in one file").set_input_files(tmp_path / "room.zip")
+    page.get_by_label("A project in one file, or an IFC").set_input_files(tmp_path / "room.zip")
     page.get_by_role("button", name="Take in").click()
     page.wait_for_url("**/projects/*/")
     assert f"/projects/{project.pk}/" not in page.url
     page.goto("/")
     broken = tmp_path / "broken.zip"
     broken.write_bytes(b"no zip")
-    page.get_by_label("A project in one file").set_input_files(broken)
+    page.get_by_label("A project in one file, or an IFC").set_input_files(broken)
     page.get_by_role("button", name="Take in").click()
     page.get_by_text("Nothing was taken in").wait_for()

@@ -3,11 +3,13 @@ use."""
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from ashfell.core.base.document import dump
 from ashfell.core.parts import Part
 from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.unit.ifc import Properties, door_properties, lining_properties
@@ -26,6 +28,8 @@ DOOR_LINING = (
     "LiningDepth", "LiningThickness", "ThresholdDepth", "ThresholdThickness", "TransomThickness", "TransomOffset",
     None, None, "CasingThickness", "CasingDepth",
 )  # fmt: skip
+DOCUMENT = "Ashfell_Unit"
+"""The set of properties that holds a unit's document."""
 CONSTITUENTS = {"glass": "Glazing", "pane": "Glazing"}
 """What a material is of, by the role of a part; anything else is framing."""
 
@@ -78,7 +82,7 @@ class Types:
         items = [file.styled(file.faces(part.solid, space), part.finish) for part in parts]
         mapped = step.add("IfcRepresentationMap", file.axes(np.eye(4)), file.representation(items))
         door = door_properties(unit.document, unit.layout)
-        told = self._door_told(door, mirrored, name) if door else self._window_told(unit, mirrored, name)
+        told = self._door_told(unit, door, mirrored, name) if door else self._window_told(unit, mirrored, name)
         what = _kind(unit, door, mirrored)
         made = step.add(
             "IfcDoorType" if door else "IfcWindowType", file.guid("types", name), None, unit.document.name, None, None,
@@ -104,9 +108,17 @@ class Types:
             )
             for number, panel in enumerate(told["Panels"])
         ]  # fmt: skip
-        return [lining, *panels]
+        return [lining, *panels, self._document(unit, mirrored, name)]
 
-    def _door_told(self, told: Properties, mirrored: bool, name: str) -> list[Ref]:
+    def _document(self, unit: Unit, mirrored: bool, name: str) -> Ref:
+        """The document of a unit, for those who take the file in again: it says what IFC has no words for."""
+        step = self.file.step
+        told = json.dumps(dump(unit.document), ensure_ascii=False, separators=(",", ":"))
+        values = [("Document", Typed("IfcText", told)), ("Mirrored", Typed("IfcBoolean", mirrored))]
+        listed = [step.add("IfcPropertySingleValue", key, None, value, None) for key, value in values]
+        return step.add("IfcPropertySet", self.file.guid("document", name), None, DOCUMENT, None, listed)
+
+    def _door_told(self, unit: Unit, told: Properties, mirrored: bool, name: str) -> list[Ref]:
         file, step = self.file, self.file.step
         lining = step.add(
             "IfcDoorLiningProperties", file.guid("lining", name), None, None, None,
@@ -120,7 +132,7 @@ class Types:
             )
             for number, panel in enumerate(told["Panels"])
         ]  # fmt: skip
-        return [lining, *panels]
+        return [lining, *panels, self._document(unit, mirrored, name)]
 
     def _materials(self, made: Ref, parts: Sequence[Part], name: str) -> None:
         """What a type is made of: every finish of its parts, and whether as glazing or as framing."""

@@ -40,6 +40,7 @@ class Size:
 
     @property
     def length(self) -> float:
+        """What it measures, mm."""
         return float(np.hypot(self.end[0] - self.start[0], self.end[1] - self.start[1]))
 
     @property

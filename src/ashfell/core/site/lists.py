@@ -34,6 +34,7 @@ class Made:
 
     @property
     def count(self) -> int:
+        """How often it stands."""
         return len(self.marks)
 
 

@@ -1,0 +1,229 @@
+"""IFC taken in: what this application hands over comes back the same; what others write is read as far as it goes."""
+
+import random
+
+import ifcopenshell
+import ifcopenshell.api.aggregate
+import ifcopenshell.api.context
+import ifcopenshell.api.feature
+import ifcopenshell.api.geometry
+import ifcopenshell.api.owner
+import ifcopenshell.api.owner.settings
+import ifcopenshell.api.project
+import ifcopenshell.api.root
+import ifcopenshell.api.spatial
+import ifcopenshell.api.unit
+import numpy as np
+import pytest
+
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
+from ashfell.formats.ifc import write_ifc
+from ashfell.services.reading.ifc import understood
+from tests.formats.building import SITE, scene
+
+MM = 1e-3
+
+
+@pytest.fixture(scope="module")
+def handed():
+    gable = {"id": "gable", "x": "20 m", "angle": 90, "length": "5 m", "height": "2 m", "ridge": {"height": "4 m"}}
+    return scene(walls=[*SITE["walls"], gable])
+
+
+@pytest.fixture(scope="module")
+def taken(handed):
+    found = understood(write_ifc("Ferry hut", handed))
+    return found, build_scene(read_site(found.site))
+
+
+def test_walls_come_back_where_they_stood(handed, taken):
+    _, again = taken
+    for key in ("front", "above", "gable"):
+        one, other = handed.standing[key].host, again.standing[key].host
+        assert np.abs(one.frame() - other.frame()).max() < MM
+        for name in ("length", "height", "thickness"):
+            assert float(getattr(one, name)) == pytest.approx(float(getattr(other, name)), abs=MM)
+        marks = [[float(value) for mark in host.top for value in mark] for host in (one, other)]
+        assert marks[1] == pytest.approx(marks[0], abs=MM)
+
+
+def test_openings_come_back_at_their_offsets_and_sills(handed, taken):
+    _, again = taken
+    same = [key for key in handed.openings if key not in ("b1", "s1", "r1")]
+    assert set(same) <= set(again.openings)
+    for key in same:
+        one, other = handed.openings[key], again.openings[key]
+        for name in ("x", "z", "width", "height"):
+            assert float(getattr(one, name)) == pytest.approx(float(getattr(other, name)), abs=MM), (key, name)
+
+
+def test_units_come_back_as_they_were(handed, taken):
+    """Every part of every unit, outlines too, where it stood."""
+    found, again = taken
+    assert len(found.site["units"]) == 3
+    for key in ("w1", "d1", "d2", "a1", "t1", "m1"):
+        one, other = (
+            {part.id: part.solid.bounds for part in built.parts if part.id.startswith(f"{key}/")}
+            for built in (handed, again)
+        )
+        assert one.keys() == other.keys()
+        assert max(np.abs(one[part] - other[part]).max() for part in one) < MM, key
+
+
+def test_without_its_document_a_unit_is_made_of_its_lining(handed):
+    """As of a file that somebody else wrote: frame, centres of the mullions, the hand of a door."""
+    content = write_ifc("Ferry hut", handed).replace(b"'Ashfell_Unit'", b"'Something'")
+    found = understood(content)
+    again = build_scene(read_site(found.site))
+    for key in ("w1", "m1"):
+        spacing = again.units[key].layout.root.columns
+        middles = [float(bar.centre) for bar in spacing.bars]
+        expected = [float(bar.centre) for bar in handed.units[key].layout.root.columns.bars]
+        expected = [1500 - middle for middle in reversed(expected)] if key == "m1" else expected
+        assert middles == pytest.approx(expected, abs=2e-3)
+        assert again.units[key].document.frame.face.mm == handed.units[key].document.frame.face.mm
+    assert sorted(again.units[key].document.fill.hand for key in ("d1", "d2")) == ["left", "right"]
+
+
+def test_a_document_of_another_size_is_not_believed(handed):
+    content = write_ifc("Ferry hut", handed).replace(b",1200.,1500.,.WINDOW.", b",1250.,1500.,.WINDOW.")
+    found = understood(content)
+    heights = {float(one["height"]) for one in found.site["units"].values()}
+    assert 1250 in heights
+
+
+def test_storeys_and_plates_come_back(handed, taken):
+    found, again = taken
+    assert [(one["name"], one["height"]) for one in found.site["storeys"]] == [("Ground", "2800"), ("Loft", "3000")]
+    for one, other in zip(handed.site.plates, again.site.plates, strict=True):
+        for name in ("x", "y", "width", "depth", "level", "thickness"):
+            assert float(getattr(one, name).mm) == pytest.approx(float(getattr(other, name).mm), abs=MM)
+
+
+def test_what_is_not_understood_is_told(taken):
+    found, again = taken
+    assert any("it is not straight" in words for words in found.left)
+    assert any("no level rectangle" in words for words in found.left)
+    assert again.refused == ()
+    assert found.counted == "2 storeys, 3 walls, 2 plates, 7 openings, 6 units in them"
+
+
+# --- files that another library wrote
+
+
+def made_elsewhere(monkeypatch, schema, metres):
+    """A wall 4 m long and 3 m high with a hole for a door 0.9 by 2.1 m, by the library's own calls."""
+    file = ifcopenshell.api.project.create_file(version=schema)
+    person = ifcopenshell.api.owner.add_person(file)
+    group = ifcopenshell.api.owner.add_organisation(file)
+    user = ifcopenshell.api.owner.add_person_and_organisation(file, person=person, organisation=group)
+    program = ifcopenshell.api.owner.add_application(
+        file, application_developer=group, version="1", application_full_name="Else", application_identifier="else"
+    )
+    monkeypatch.setattr(ifcopenshell.api.owner.settings, "get_user", lambda _: user)
+    monkeypatch.setattr(ifcopenshell.api.owner.settings, "get_application", lambda _: program)
+    project = ifcopenshell.api.root.create_entity(file, ifc_class="IfcProject", name="Elsewhere")
+    length = {"is_metric": True, "raw": "METERS"} if metres else {"is_metric": True, "raw": "MILLIMETERS"}
+    ifcopenshell.api.unit.assign_unit(file, length=length)
+    model = ifcopenshell.api.context.add_context(file, context_type="Model")
+    body = ifcopenshell.api.context.add_context(
+        file, context_type="Model", context_identifier="Body", target_view="MODEL_VIEW", parent=model
+    )
+    site, building, storey = (
+        ifcopenshell.api.root.create_entity(file, ifc_class=kind, name=kind[3:])
+        for kind in ("IfcSite", "IfcBuilding", "IfcBuildingStorey")
+    )
+    for above, below in ((project, site), (site, building), (building, storey)):
+        ifcopenshell.api.aggregate.assign_object(file, products=[below], relating_object=above)
+    wall = ifcopenshell.api.root.create_entity(file, ifc_class="IfcWall", name="Long wall")
+    shape = ifcopenshell.api.geometry.add_wall_representation(file, context=body, length=4, height=3, thickness=0.2)
+    ifcopenshell.api.geometry.assign_representation(file, product=wall, representation=shape)
+    place = np.eye(4)
+    place[:2, :2] = [[0, -1], [1, 0]]
+    place[:3, 3] = 2, 1, 0
+    ifcopenshell.api.geometry.edit_object_placement(file, product=wall, matrix=place)
+    opening = ifcopenshell.api.root.create_entity(file, ifc_class="IfcOpeningElement", name="Way")
+    hole = ifcopenshell.api.geometry.add_wall_representation(file, context=body, length=0.9, height=2.1, thickness=0.4)
+    ifcopenshell.api.geometry.assign_representation(file, product=opening, representation=hole)
+    at = np.eye(4)
+    at[:3, 3] = 1.5, -0.1, 0
+    ifcopenshell.api.geometry.edit_object_placement(file, product=opening, matrix=place @ at)
+    ifcopenshell.api.feature.add_feature(file, feature=opening, element=wall)
+    door = ifcopenshell.api.root.create_entity(file, ifc_class="IfcDoor", name="Side door")
+    scale = 1 if metres else 1000
+    door.OverallWidth, door.OverallHeight = 0.88 * scale, 2.09 * scale
+    ifcopenshell.api.geometry.edit_object_placement(file, product=door, matrix=place @ at)
+    ifcopenshell.api.feature.add_filling(file, opening=opening, element=door)
+    ifcopenshell.api.spatial.assign_container(file, products=[wall, door], relating_structure=storey)
+    return file.to_string().encode()
+
+
+@pytest.mark.parametrize("schema", ["IFC4", "IFC2X3"])
+@pytest.mark.parametrize("metres", [True, False])
+def test_another_librarys_wall_with_a_door(monkeypatch, schema, metres):
+    found = understood(made_elsewhere(monkeypatch, schema, metres))
+    (wall,) = found.site["walls"]
+    told = {name: float(wall[name]) for name in ("x", "y", "length", "height", "thickness")}
+    assert told == pytest.approx({"x": 2000, "y": 1000, "length": 4000, "height": 3000, "thickness": 200}, abs=MM)
+    assert wall["angle"] == pytest.approx(90)
+    (placed,) = found.site["placements"]
+    assert [float(placed[name]) for name in ("offset", "sill", "width", "height")] == pytest.approx(
+        [1500, 0, 900, 2100], abs=MM
+    )
+    built = build_scene(read_site(found.site))
+    assert built.refused == ()
+    unit = built.units[placed["id"]]
+    assert unit.document.name == "Side door"
+    assert float(unit.layout.overall.width) == pytest.approx(890, abs=10)
+
+
+# --- broken and hostile files
+
+
+def test_a_file_cut_off_anywhere_is_refused_or_read(handed):
+    content = write_ifc("Ferry hut", handed)
+    for share in (0.001, 0.1, 0.5, 0.9, 0.999):
+        try:
+            found = understood(content[: int(len(content) * share)])
+        except Refusal as refusal:
+            assert refusal.remedy
+        else:
+            assert found.site["walls"]
+
+
+@pytest.mark.parametrize(
+    "content",
+    [
+        b"",
+        b"ISO-10303-21;",
+        b"ISO-10303-21;HEADER;ENDSEC;DATA;ENDSEC;END-ISO-10303-21;",
+        b"<svg/>",
+        b"ISO-10303-21;" + bytes(100_000),
+        b"ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('IFC4'));\nENDSEC;\nDATA;\n#1=IFCWALL(#1,#1,#1,#1,#1,#1,#1,#1,#1);\nENDSEC;",
+    ],
+)
+def test_what_is_no_building_is_refused(content):
+    with pytest.raises(Refusal) as refusal:
+        understood(content)
+    assert refusal.value.message
+    assert refusal.value.remedy
+
+
+def test_numbers_gone_wild_are_refused_or_read(handed):
+    """Numbers of a file replaced by absurd ones: never anything but a refusal, or a site that is told."""
+    lines = write_ifc("Ferry hut", handed).decode().splitlines()
+    random_ = random.Random(5)
+    for absurd in ("1.E308", "-1.E300", "0.", "1.E-300"):
+        wild = [*lines]
+        for index in random_.sample(range(20, len(lines)), 40):
+            if "IFCCARTESIANPOINT(" in wild[index]:
+                head, _, _ = wild[index].partition("((")
+                wild[index] = f"{head}(({absurd},{absurd},{absurd}));"
+        try:
+            found = understood("\n".join(wild).encode())
+        except Refusal as refusal:
+            assert refusal.remedy
+        else:
+            assert found.site["walls"]
