@@ -9,6 +9,7 @@ urlpatterns = [
     path("sign-in/", LoginView.as_view(template_name="sign_in.html", redirect_authenticated_user=True), name="sign-in"),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
     path("", include("ashfell.studio.projects.urls")),
+    path("", include("ashfell.studio.api.urls")),
     path("projects/<int:project>/units/", include("ashfell.studio.units.urls")),
     path("projects/<int:project>/finishes/", include("ashfell.studio.finishes.urls")),
     path("projects/take-in/", take_in, name="project-take-in"),

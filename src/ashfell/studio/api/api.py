@@ -1,0 +1,258 @@
+"""The HTTP interface: projects, their documents, audits, files and pictures."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from django.db import transaction
+from django.http import FileResponse, Http404, HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import NinjaAPI, Path, Query
+
+from ashfell.core.audit.finding import Finding
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.document.site import SiteDocument
+from ashfell.pictures.settings import PictureSettings
+from ashfell.services.documents import check_site, check_unit, finish_of, scene_of, unit_of
+from ashfell.services.handover import FORMATS, chosen
+from ashfell.services.handover import told as format_of
+from ashfell.services.kept import records
+from ashfell.services.kept.models import Project, Record
+from ashfell.services.kept.records import record_of, units_of
+from ashfell.studio.answers import person_of
+from ashfell.studio.api import schemas
+from ashfell.studio.api.access import Bearer, may_write, project_for, tell_what_is_wrong
+from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.tasks import write_file
+from ashfell.studio.pictures.models import Picture
+from ashfell.studio.pictures.tasks import trace_pass
+
+api = NinjaAPI(title="Ashfell", version="1", docs_url=None, auth=Bearer(), urls_namespace="api")
+tell_what_is_wrong(api)
+
+MOST = 200
+"""How many of a list are told at once."""
+Limit = Annotated[int, Query(ge=1, le=MOST)]
+Offset = Annotated[int, Query(ge=0, le=10**6)]
+Id = Annotated[int, Path(ge=0, le=2**31)]
+Kind = Annotated[str, Path(pattern="^(units|finishes)$")]
+Key = Annotated[str, Path(max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
+KINDS = {"units": "unit", "finishes": "finish"}
+WRONG = {422: schemas.Wrong}
+KEPT = {200: schemas.Stored, 201: schemas.Stored, 409: schemas.StaleOut} | WRONG
+
+
+# --- projects
+
+
+@api.get("/projects", response=list[schemas.ProjectOut], tags=["projects"])
+def projects(request: HttpRequest, limit: Limit = MOST, offset: Offset = 0) -> Any:
+    """The projects of the token's person, by name."""
+    return list(Project.objects.filter(members=person_of(request))[offset : offset + limit])
+
+
+@api.post("/projects", response={201: schemas.ProjectOut}, tags=["projects"])
+def make_project(request: HttpRequest, typed: schemas.ProjectIn) -> Any:
+    """An empty project."""
+    may_write(request)
+    with transaction.atomic():
+        project = Project.objects.create(name=typed.name, lengths=typed.lengths)
+        project.members.add(person_of(request))
+        Record.start(project, "site", "site", dump(SiteDocument(name=typed.name)), request.user)
+    return 201, project
+
+
+@api.get("/projects/{project}", response=schemas.ProjectOut, tags=["projects"])
+def project_by_id(request: HttpRequest, project: Id) -> Any:
+    """One project."""
+    return project_for(request, project)
+
+
+# --- the site
+
+
+@api.get("/projects/{project}/site", response=schemas.RecordOut, tags=["site"])
+def site(request: HttpRequest, project: Id) -> Any:
+    """The document of the site, without the units and finishes that it uses."""
+    return _record(project_for(request, project).site)
+
+
+@api.put("/projects/{project}/site", response=KEPT, tags=["site"])
+def save_site(request: HttpRequest, project: Id, typed: schemas.RecordIn) -> Any:
+    """Keep the document of the site."""
+    owner = project_for(request, project, write=True)
+    document = typed.document | units_of(owner)
+    whole = dump(scene_of(document).site) | {"units": {}, "finishes": {}}
+    return _saved(owner.site, whole, typed.revision, request)
+
+
+@api.get("/projects/{project}/audit", response={200: list[schemas.FindingOut]} | WRONG, tags=["site"])
+def audit(request: HttpRequest, project: Id) -> Any:
+    """What the audit finds of the whole site."""
+    return _findings(check_site(project_for(request, project).composed_site())[1])
+
+
+# --- files
+
+
+@api.get("/formats", response=list[schemas.FormatOut], tags=["files"])
+def formats(request: HttpRequest) -> Any:
+    """What can be written, and what can be set about each."""
+    return [
+        {
+            "format": one.key,
+            "of": list(one.of),
+            "suffix": one.suffix,
+            "media": one.media,
+            "holds": one.holds,
+            "options": {option.key: list(option.words) for option in one.options},
+        }
+        for one in FORMATS.values()
+    ]
+
+
+@api.post("/projects/{project}/files", response={202: schemas.FileOut} | WRONG, tags=["files"])
+def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> Any:
+    """Ask for a file; the worker writes it."""
+    owner = project_for(request, project, write=True)
+    of, _, key = typed.what.partition(":")
+    kind = format_of(typed.format, of)
+    options = chosen(kind, typed.options)
+    data: Data = _record_of(request, project, "units", key).data if of == "unit" else owner.composed_site()
+    with transaction.atomic():
+        made = Handover.objects.create(
+            project=owner, author=person_of(request), what=typed.what, kind=kind.key, options=options, document=data
+        )
+        write_file.enqueue(made.pk)
+    return 202, _file(made)
+
+
+@api.get("/projects/{project}/files/{file}", response=schemas.FileOut, tags=["files"])
+def file(request: HttpRequest, project: Id, file: Id) -> Any:
+    """How far a file has come."""
+    return _file(get_object_or_404(Handover, pk=file, project=project_for(request, project)))
+
+
+@api.get("/projects/{project}/files/{file}/content", tags=["files"])
+def content(request: HttpRequest, project: Id, file: Id) -> Any:
+    """A file that is written."""
+    found = get_object_or_404(Handover, pk=file, project=project_for(request, project))
+    if not found.has_file:
+        raise Http404
+    return FileResponse(found.file.open("rb"), filename=found.name, content_type=found.format.media)
+
+
+# --- pictures
+
+
+@api.get("/projects/{project}/pictures", response=list[schemas.PictureOut], tags=["pictures"])
+def pictures(request: HttpRequest, project: Id, limit: Limit = MOST, offset: Offset = 0) -> Any:
+    """The pictures of a project, the newest first."""
+    return [_picture(one) for one in project_for(request, project).pictures.all()[offset : offset + limit]]
+
+
+@api.post("/projects/{project}/pictures", response={202: schemas.PictureOut} | WRONG, tags=["pictures"])
+def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn) -> Any:
+    """Put a picture into the queue."""
+    owner = project_for(request, project, write=True)
+    settings, whole = read(PictureSettings, typed.settings), owner.composed_site()
+    if not scene_of(whole).scene.instances:
+        raise Refusal("site", "something to see", "There is nothing on the site yet.", "Add a wall first.")
+    with transaction.atomic():
+        made = Picture.objects.create(project=owner, author=person_of(request), settings=dump(settings), site=whole)
+        trace_pass.enqueue(made.pk, 0)
+    return 202, _picture(made)
+
+
+@api.get("/projects/{project}/pictures/{picture}", response=schemas.PictureOut, tags=["pictures"])
+def picture(request: HttpRequest, project: Id, picture: Id) -> Any:
+    """How far a picture has come."""
+    return _picture(get_object_or_404(Picture, pk=picture, project=project_for(request, project)))
+
+
+@api.get("/projects/{project}/pictures/{picture}/image", tags=["pictures"])
+def image(request: HttpRequest, project: Id, picture: Id) -> Any:
+    """The image as far as it has come, as PNG."""
+    found = get_object_or_404(Picture, pk=picture, project=project_for(request, project))
+    if not found.has_image:
+        raise Http404
+    return FileResponse(found.image.open("rb"), content_type="image/png")
+
+
+# --- units and finishes: behind all other addresses of a project, since theirs begin with any word
+
+
+@api.get("/projects/{project}/{kind}", response=list[schemas.RecordLine], tags=["units and finishes"])
+def listed(request: HttpRequest, project: Id, kind: Kind, limit: Limit = MOST, offset: Offset = 0) -> Any:
+    """The units, or the project's own finishes, by key."""
+    found = project_for(request, project).records.filter(kind=KINDS[kind]).select_related("current")
+    return [_line(one) for one in found[offset : offset + limit]]
+
+
+@api.get("/projects/{project}/{kind}/{key}", response=schemas.RecordOut, tags=["units and finishes"])
+def document(request: HttpRequest, project: Id, kind: Kind, key: Key) -> Any:
+    """One of them, with its document."""
+    return _record(_record_of(request, project, kind, key))
+
+
+@api.put("/projects/{project}/{kind}/{key}", response=KEPT, tags=["units and finishes"])
+def save(request: HttpRequest, project: Id, kind: Kind, key: Key, typed: schemas.RecordIn) -> Any:
+    """Keep a document under a key. One that is not there is made with revision 0; made again with the same document it
+    is the same one."""
+    owner = project_for(request, project, write=True)
+    made = dump(unit_of(typed.document).document if kind == "units" else finish_of(typed.document))
+    with transaction.atomic():
+        existing = owner.records.select_related("current").filter(kind=KINDS[kind], key=key).first()
+        if existing is None:
+            if typed.revision:
+                raise Http404
+            started = Record.start(owner, KINDS[kind], key, made, request.user)
+            return 201, _line(started)
+    if not typed.revision and existing.data == made:
+        return 200, _line(existing)
+    return _saved(existing, made, typed.revision, request)
+
+
+@api.get(
+    "/projects/{project}/units/{key}/audit",
+    response={200: list[schemas.FindingOut]} | WRONG,
+    tags=["units and finishes"],
+)
+def audit_unit(request: HttpRequest, project: Id, key: Key) -> Any:
+    """What the audit finds of a unit."""
+    return _findings(check_unit(_record_of(request, project, "units", key).data)[1])
+
+
+# --- as data
+
+
+def _record_of(request: HttpRequest, project: int, kind: str, key: str) -> Record:
+    return record_of(request.user, project, KINDS[kind], key)
+
+
+def _line(record: Record) -> Data:
+    return {"key": record.key, "name": record.name, "revision": record.current_id}
+
+
+def _record(record: Record) -> Data:
+    return _line(record) | {"document": record.data}
+
+
+def _saved(record: Record, data: Data, revision: int, request: HttpRequest) -> tuple[int, Data]:
+    records.save(record, data, revision, request.user, "by a program")
+    return 200, _line(record)
+
+
+def _findings(found: list[Finding]) -> list[dict[str, str]]:
+    return [finding.as_dict() for finding in found]
+
+
+def _file(found: Handover) -> Data:
+    own = {name: getattr(found, name) for name in ("what", "state", "name", "size", "reason")}
+    return own | {"id": found.pk, "format": found.kind}
+
+
+def _picture(found: Picture) -> Data:
+    own = {name: getattr(found, name) for name in ("state", "passes", "passes_done", "seconds", "reason", "settings")}
+    return own | {"id": found.pk}
