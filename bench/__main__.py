@@ -1,8 +1,9 @@
 """Run every benchmark: ``python -m bench``."""
 
-from bench import pages, scenes, solids
+from bench import files, pages, scenes, solids
 
 if __name__ == "__main__":
     solids.main()
     scenes.main()
+    files.main()
     pages.main()

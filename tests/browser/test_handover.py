@@ -4,9 +4,12 @@ import ezdxf
 import ifcopenshell
 import pytest
 
+from ashfell.formats.glb import write_scene
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from tests.browser.test_light import axe
+from tests.formats.building import scene
+from tests.formats.test_glb_aside import CAMERA, LAMPS
 
 pytestmark = pytest.mark.browser
 
@@ -84,3 +87,9 @@ def test_a_project_is_taken_in_again(page, sign_in, project, tmp_path):
     page.get_by_label("A project in one file, or an IFC").set_input_files(broken)
     page.get_by_role("button", name="Take in").click()
     page.get_by_text("Nothing was taken in").wait_for()
+
+
+def test_lamps_and_cameras_are_as_gltf_says(validator):
+    report = validator(write_scene("Hut", scene(lamps=LAMPS, cameras=[CAMERA]), aside=True))
+    assert report["issues"]["numErrors"] == 0, report["issues"]["messages"][:5]
+    assert report["issues"]["numWarnings"] == 0, report["issues"]["messages"][:5]

@@ -141,7 +141,7 @@ def test_from_an_empty_project_to_a_picture(page, person, worker, tmp_path):
     page.get_by_role("button", name="Start picture").click()
     page.locator("figure[data-state='waiting'], figure[data-state='tracing']").wait_for()
     assert page.locator("progress").count() == 1
-    page.locator("figure[data-state='done'][data-passes='2']").wait_for(timeout=60_000)
+    page.locator("figure[data-state='done'][data-passes='4']").wait_for(timeout=90_000)
     with page.expect_download() as download:
         page.locator("figure").get_by_role("link", name="PNG").click()
     download.value.save_as(tmp_path / "picture.png")

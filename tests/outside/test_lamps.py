@@ -6,6 +6,7 @@ import mitsuba as mi
 import numpy as np
 import pytest
 
+from ashfell.core.site import photometry
 from ashfell.core.site.aside import Hung, hung
 from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.site import read_site
@@ -133,9 +134,9 @@ def test_it_is_three_times_as_bright_at_the_zenith():
 )
 def test_black_bodies_have_the_colours_of_planck(kelvin, x, y):
     """Chromaticities on the Planckian locus (Wyszecki and Stiles; illuminant A at 2856 K), from memory."""
-    red, green, blue = light.black_body(kelvin)
+    red, green, blue = photometry.black_body(kelvin)
     assert 0.2126 * red + 0.7152 * green + 0.0722 * blue == pytest.approx(1)
-    xyz = np.linalg.inv(light.XYZ_TO_SRGB) @ (red, green, blue)
+    xyz = np.linalg.inv(photometry.XYZ_TO_SRGB) @ (red, green, blue)
     clipped = min(red, green, blue) == 0
     assert xyz[:2] / xyz.sum() == pytest.approx((x, y), abs=0.02 if clipped else 0.002)
 

@@ -125,14 +125,14 @@ def test_a_picture_of_lines_by_the_command_line(tmp_path, capsys):
     assert 0.002 < dark.mean() < 0.2
 
 
-def test_ten_thousand_boxes_are_drawn_in_a_line_each():
-    """What is there a thousand times takes a thousand times as long, not more: all are drawn, none twice."""
-    lows = np.array([(x * 300.0, y * 300.0, 0.0) for x in range(100) for y in range(100)])
+def test_thousands_of_boxes_are_drawn():
+    """All that are in the frame, none twice."""
+    lows = np.array([(x * 300.0, y * 300.0, 0.0) for x in range(60) for y in range(60)])
     parts = [
         Part(str(k), "b", "frame", "white-paint", (0.0, 0.0, 1.0), solid)
         for k, solid in enumerate(boxes(lows, lows + np.array([200.0, 200.0, 50.0])))
     ]
-    asked = settings(eye=(15, 15.01, 40), target=(15, 15, 0), upright=False, lens=40)
+    asked = settings(eye=(9, 9.01, 25), target=(9, 9, 0), upright=False, lens=40)
     inside = drawn(parts, asked)
-    assert len(inside) > 20_000
+    assert len(inside) > 7_000
     assert len(np.unique(np.round(inside.reshape(-1, 4), 3), axis=0)) == len(inside)

@@ -200,7 +200,7 @@ def test_curves_keep_black_and_rise_to_white(curve):
 
 @pytest.mark.parametrize("kelvin", [2700, 4000, 9000])
 def test_light_of_its_white_looks_white(kelvin):
-    from ashfell.pictures.light import black_body
+    from ashfell.core.site.photometry import black_body
 
     lit = np.broadcast_to(np.array(black_body(kelvin), dtype=np.float32) * 0.3, (2, 2, 3))
     red, green, blue = printed(lit, Look(white=kelvin, curve="cut"))[0, 0].astype(int)

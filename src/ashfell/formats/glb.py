@@ -31,6 +31,7 @@ from ashfell.core.solid.topology import alike
 from ashfell.core.surface import Surface, indexed
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.sash_uses import sashes_of
+from ashfell.formats.glb_aside import EXTENSION, nodes
 from ashfell.formats.glb_materials import Materials, Textures, texture_jpeg
 
 Json = dict[str, Any]
@@ -79,9 +80,11 @@ def write_scene(
     own: Mapping[str, Finish] | None = None,
     textures: Textures = texture_jpeg,
     only: frozenset[str] | None = None,
+    aside: bool = False,
 ) -> bytes:
     """A site as GLB: each definition's mesh is written once; units are children of the wall that they are in. Of it
-    ``only`` the instances of some ids, where they are given.
+    ``only`` the instances of some ids, where they are given; its lamps and cameras come with it when they are to stand
+    ``aside``.
 
     Raises
     ------
@@ -106,7 +109,8 @@ def write_scene(
         children = [node(child) for child in inside[instance.id]] if instance.id and not instance.host else []
         return file.node(made | ({"children": children} if children else {}))
 
-    file.root(name, [node(instance) for instance in inside[""]], Y_UP)
+    standing = [node(instance) for instance in inside[""]]
+    file.root(name, [*standing, *(file.beside(*one) for one in (nodes(scene.site) if aside else ()))], Y_UP)
     return file.bytes()
 
 
@@ -152,6 +156,7 @@ class _File:
     views: list[Json] = field(default_factory=list)
     binary: bytearray = field(default_factory=bytearray)
     scene: Json = field(default_factory=dict)
+    aside: dict[str, list[Json]] = field(default_factory=lambda: {"lights": [], "cameras": []})
 
     def node(self, node: Json) -> int:
         self.nodes.append(node)
@@ -163,6 +168,16 @@ class _File:
         if children:
             node = {"name": name, "children": children} | (_place(matrix) if matrix is not None else {})
             self.scene["nodes"] = [self.node(node)]
+
+    def beside(self, kind: str, told: Json, matrix: Floats) -> int:
+        """The node of a lamp or a camera."""
+        number = len(self.aside[kind])
+        self.aside[kind].append(told)
+        is_light = kind == "lights"
+        held: Json = {"extensions": {EXTENSION: {"light": number}}} if is_light else {"camera": number}
+        if is_light:
+            self.finishes.extensions.add(EXTENSION)
+        return self.node({"name": told["name"]} | held | _place(matrix))
 
     # --- meshes
 
@@ -285,6 +300,8 @@ class _File:
         tables = {
             "nodes": self.nodes,
             "meshes": self.meshes,
+            "cameras": self.aside["cameras"],
+            "extensions": {EXTENSION: {"lights": self.aside["lights"]}} if self.aside["lights"] else {},
             "materials": self.finishes.materials,
             "textures": self.finishes.textures,
             "images": images,

@@ -14,8 +14,8 @@ from pydantic import Field
 from ashfell.core.base.document import Document
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish.document import Colour, rgb, to_linear
+from ashfell.core.site.photometry import WEIGHTS, black_body
 from ashfell.pictures.backdrop import BEYOND, THROUGH, Backdrop, laid
-from ashfell.pictures.light import WEIGHTS, black_body
 
 Image = NDArray[np.float32]
 

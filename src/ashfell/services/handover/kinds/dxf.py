@@ -3,7 +3,6 @@
 from ashfell.core.drawing.draft import Draft
 from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
 from ashfell.core.drawing.sheet import VIEWS
-from ashfell.formats.dxf import write_dxf
 from ashfell.services.handover.format import FORMATS, MEASURE, Chosen, Format, Option
 from ashfell.services.handover.source import Source
 
@@ -11,6 +10,12 @@ DRAWN = Option(
     "drawn", "Drawings", {"all": "plans and elevations", "plans": "plans", "elevations": "elevations of walls"}
 )
 FIGURES = Option("figures", "Figures for", {str(one): f"1 : {one}" for one in (50, 20, 25, 100, 200, 10, 5)})
+
+
+def _written(drafts: list[Draft], chosen: Chosen) -> bytes:
+    from ashfell.formats.dxf import write_dxf  # large, and seldom asked for
+
+    return write_dxf(drafts, chosen["measure"], float(chosen["figures"]))
 
 
 def _of_site(source: Source, chosen: Chosen) -> bytes:
@@ -21,12 +26,12 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
     if chosen["drawn"] != "plans":
         built = [key for key, one in source.scene.standing.items() if one.parts and source.shows(key)]
         drafts += [wall_draft(source.scene, source.style, key) for key in built]
-    return write_dxf(drafts, chosen["measure"], float(chosen["figures"]))
+    return _written(drafts, chosen)
 
 
 def _of_unit(source: Source, chosen: Chosen) -> bytes:
     drafts = [unit_draft(source.unit, source.style, view) for view in VIEWS]
-    return write_dxf(drafts, chosen["measure"], float(chosen["figures"]))
+    return _written(drafts, chosen)
 
 
 HOLDS = "At true scale, layers by what things are, blocks for units, real dimensions."

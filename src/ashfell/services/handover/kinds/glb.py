@@ -9,7 +9,7 @@ from ashfell.services.textures import jpeg
 def _write(source: Source, chosen: Chosen) -> bytes:
     if source.made is not None:
         return glb.write_unit(source.unit, source.own, jpeg)
-    return glb.write_scene(source.name, source.scene, source.own, jpeg, source.only)
+    return glb.write_scene(source.name, source.scene, source.own, jpeg, source.only, aside=True)
 
 
 FORMATS.register(
@@ -21,7 +21,7 @@ FORMATS.register(
         ("site", "storey", "unit"),
         ".glb",
         "model/gltf-binary",
-        "Every unit once and where it stands, with finishes at their real scale; metres, y up.",
+        "Every unit once and where it stands, with finishes at their real scale, lamps and cameras; metres, y up.",
         _write,
     )
 )

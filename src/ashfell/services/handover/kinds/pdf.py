@@ -1,7 +1,5 @@
 """PDF sheets."""
 
-from ashfell.formats.pdf import Page, write_pdf
-from ashfell.formats.pdf_sheets import schedule_pages, site_pages, unit_page
 from ashfell.services.handover.format import FORMATS, PAPER, SCALE, Chosen, Format, Option
 from ashfell.services.handover.source import Source
 
@@ -19,6 +17,9 @@ SHEETS = Option(
 
 
 def _of_site(source: Source, chosen: Chosen) -> bytes:
+    from ashfell.formats.pdf import Page, write_pdf  # large, and seldom asked for
+    from ashfell.formats.pdf_sheets import schedule_pages, site_pages, unit_page
+
     scene, style, paper, sheets = source.scene, source.style, chosen["paper"], chosen["sheets"]
     per = float(chosen["scale"] or 0)
     pages: list[Page] = []
@@ -34,6 +35,9 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
 
 
 def _of_unit(source: Source, chosen: Chosen) -> bytes:
+    from ashfell.formats.pdf import write_pdf
+    from ashfell.formats.pdf_sheets import unit_page
+
     page = unit_page(source.unit, source.style, source.finishes, chosen["paper"], float(chosen["scale"] or 0))
     return write_pdf(source.name, [page])
 
