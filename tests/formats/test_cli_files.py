@@ -10,7 +10,7 @@ from ashfell.services.handover import FORMATS
 from tests.conftest import ROOM
 
 
-@pytest.mark.parametrize("suffix", sorted({kind.suffix for kind in FORMATS.values() if "site" in kind.of}))
+@pytest.mark.parametrize("suffix", [".ifc", ".stl.zip", ".xlsx", ".glb"])
 def test_a_site_is_written_in_the_format_of_its_suffix(tmp_path, capsys, suffix):
     path = tmp_path / f"out{suffix}"
     assert main(["write", str(ROOM), str(path)]) == 0

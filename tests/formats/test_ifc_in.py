@@ -20,7 +20,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.formats.ifc import write_ifc
-from ashfell.services.reading.ifc import understood
+from ashfell.services.reading.ifc import read_here, understood
 from tests.formats.building import SITE, scene
 
 MM = 1e-3
@@ -34,7 +34,7 @@ def handed():
 
 @pytest.fixture(scope="module")
 def taken(handed):
-    found = understood(write_ifc("Ferry hut", handed))
+    found = read_here(write_ifc("Ferry hut", handed))
     return found, build_scene(read_site(found.site))
 
 
@@ -75,7 +75,7 @@ def test_units_come_back_as_they_were(handed, taken):
 def test_without_its_document_a_unit_is_made_of_its_lining(handed):
     """As of a file that somebody else wrote: frame, centres of the mullions, the hand of a door."""
     content = write_ifc("Ferry hut", handed).replace(b"'Ashfell_Unit'", b"'Something'")
-    found = understood(content)
+    found = read_here(content)
     again = build_scene(read_site(found.site))
     for key in ("w1", "m1"):
         spacing = again.units[key].layout.root.columns
@@ -89,7 +89,7 @@ def test_without_its_document_a_unit_is_made_of_its_lining(handed):
 
 def test_a_document_of_another_size_is_not_believed(handed):
     content = write_ifc("Ferry hut", handed).replace(b",1200.,1500.,.WINDOW.", b",1250.,1500.,.WINDOW.")
-    found = understood(content)
+    found = read_here(content)
     heights = {float(one["height"]) for one in found.site["units"].values()}
     assert 1250 in heights
 
@@ -163,7 +163,7 @@ def made_elsewhere(monkeypatch, schema, metres):
 @pytest.mark.parametrize("schema", ["IFC4", "IFC2X3"])
 @pytest.mark.parametrize("metres", [True, False])
 def test_another_librarys_wall_with_a_door(monkeypatch, schema, metres):
-    found = understood(made_elsewhere(monkeypatch, schema, metres))
+    found = read_here(made_elsewhere(monkeypatch, schema, metres))
     (wall,) = found.site["walls"]
     told = {name: float(wall[name]) for name in ("x", "y", "length", "height", "thickness")}
     assert told == pytest.approx({"x": 2000, "y": 1000, "length": 4000, "height": 3000, "thickness": 200}, abs=MM)
@@ -180,6 +180,13 @@ def test_another_librarys_wall_with_a_door(monkeypatch, schema, metres):
 
 
 # --- broken and hostile files
+
+
+def test_a_process_of_its_own_says_the_same(handed):
+    content = write_ifc("Ferry hut", handed)
+    assert understood(content) == read_here(content)
+    with pytest.raises(Refusal, match="no IFC"):
+        understood(b"<svg/>")
 
 
 def test_a_file_cut_off_anywhere_is_refused_or_read(handed):
@@ -206,7 +213,7 @@ def test_a_file_cut_off_anywhere_is_refused_or_read(handed):
 )
 def test_what_is_no_building_is_refused(content):
     with pytest.raises(Refusal) as refusal:
-        understood(content)
+        read_here(content)
     assert refusal.value.message
     assert refusal.value.remedy
 

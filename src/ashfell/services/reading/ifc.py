@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.base.document import Data
+from ashfell.core.base.refusal import Refusal
 from ashfell.services import bounded
 from ashfell.services.reading import ifc_units
 from ashfell.services.reading.understood import Understood
@@ -311,25 +312,42 @@ def _fills(points: Points, low: Points, high: Points) -> bool:
     return bool(near.all())
 
 
-def main() -> int:
-    """Read a file on standard input, write what was understood."""
+def read_here(content: bytes) -> Understood:
+    """What is understood of a file, read in this process.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be read, or there is no wall in it that can be made.
+    """
     import ifcopenshell
 
-    content = sys.stdin.buffer.read()
     if not content.lstrip()[:13].startswith(b"ISO-10303-21;"):
-        sys.stderr.write("The file is no IFC.\nChoose a file that begins with ISO-10303-21.")
-        return bounded.REFUSED
+        raise _refused("The file is no IFC.", "Choose a file that begins with ISO-10303-21.")
     try:
         file = ifcopenshell.file.from_string(content.decode("latin-1"))
         if file.schema not in ("IFC2X3", "IFC4", "IFC4X3"):
             raise ValueError(file.schema)
         found = Reader(file).read()
     except Exception as error:  # whatever a stranger's file does to the library that reads it
-        sys.stderr.write(f"The file cannot be read: {type(error).__name__}.\nExport it again as IFC4.")
-        return bounded.REFUSED
+        raise _refused(f"The file cannot be read: {type(error).__name__}.", "Export it again as IFC4.") from error
     if not found.site.get("walls"):
         why = f" {found.left[0]}" if found.left else ""
-        sys.stderr.write(f"There is no wall in the file that can be made.{why}\nExport walls as straight solids.")
+        told = f"There is no wall in the file that can be made.{why}"
+        raise _refused(told, "Export walls as straight solids.")
+    return found
+
+
+def _refused(message: str, remedy: str) -> Refusal:
+    return Refusal("file", "a file that can be read", message, remedy)
+
+
+def main() -> int:
+    """Read a file on standard input, write what was understood."""
+    try:
+        found = read_here(sys.stdin.buffer.read())
+    except Refusal as refusal:
+        sys.stderr.write(f"{refusal.message}\n{refusal.remedy}")
         return bounded.REFUSED
     sys.stdout.buffer.write(found.written())
     return 0

@@ -8,16 +8,16 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
-from django.utils import timezone
 
 from ashfell.services.handover import FORMATS, Format, Source, of_site, of_unit
 from ashfell.services.kept.models import Asset, Project
+from ashfell.studio.queued import Queued
 
 SMALL = 300
 """A site of no more openings and walls is written where it is asked for."""
 
 
-class Handover(models.Model):
+class Handover(Queued):
     """A file of a project as it was when it was asked for. ``what`` is ``site``, ``storey:`` or ``unit:`` and a key."""
 
     class State(models.TextChoices):
@@ -26,6 +26,8 @@ class Handover(models.Model):
         DONE = "done"
         CANCELLED = "cancelled"
         FAILED = "failed"
+
+    OPEN = (State.WAITING, State.WRITING)
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="handovers")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
@@ -36,12 +38,6 @@ class Handover(models.Model):
     name = models.CharField(max_length=120, blank=True)
     size = models.PositiveBigIntegerField(default=0)
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
-    reason = models.TextField(blank=True)
-    asked = models.DateTimeField(auto_now_add=True)
-    finished = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["-pk"]
 
     def __str__(self) -> str:
         return f"{self.kind} of {self.project}"
@@ -86,24 +82,12 @@ class Handover(models.Model):
         return repeats + len(self.document.get("walls", ())) <= SMALL
 
     @property
-    def is_open(self) -> bool:
-        """Whether work on it goes on."""
-        return self.state in (self.State.WAITING, self.State.WRITING)
-
-    @property
     def file(self) -> Path:
         return Path(settings.VAR) / "handed" / str(self.pk)
 
     @property
     def has_file(self) -> bool:
         return self.state == self.State.DONE and self.file.exists()
-
-    def settle(self, state: str, reason: str = "") -> bool:
-        """Move from waiting or writing to a final state; False when it is in one already."""
-        open_ones = Handover.objects.filter(pk=self.pk, state__in=(self.State.WAITING, self.State.WRITING))
-        changed = open_ones.update(state=state, reason=reason, finished=timezone.now())
-        self.refresh_from_db()
-        return bool(changed)
 
 
 def _times(placement: Mapping[str, Any]) -> int:

@@ -6,12 +6,12 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import models
-from django.utils import timezone
 
 from ashfell.pictures.develop import Look
 from ashfell.pictures.settings import PictureSettings
 from ashfell.services.kept.models import Project
 from ashfell.studio.pictures.negative import is_kept
+from ashfell.studio.queued import Queued
 
 
 class Sheet(models.Model):
@@ -30,7 +30,7 @@ class Sheet(models.Model):
         return f"{self.name} of {self.project}"
 
 
-class Picture(models.Model):
+class Picture(Queued):
     """A picture of a project as it was when it was asked for; the site is kept with it."""
 
     class State(models.TextChoices):
@@ -39,6 +39,8 @@ class Picture(models.Model):
         DONE = "done"
         CANCELLED = "cancelled"
         FAILED = "failed"
+
+    OPEN = (State.WAITING, State.TRACING)
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="pictures")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
@@ -51,12 +53,6 @@ class Picture(models.Model):
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     passes_done = models.PositiveIntegerField(default=0)
     seconds = models.FloatField(default=0)
-    reason = models.TextField(blank=True)
-    asked = models.DateTimeField(auto_now_add=True)
-    finished = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["-pk"]
 
     def __str__(self) -> str:
         return f"Picture {self.pk} of {self.project}"
@@ -84,11 +80,6 @@ class Picture(models.Model):
         return round(100 * self.passes_done / self.passes)
 
     @property
-    def is_open(self) -> bool:
-        """Whether work on it goes on."""
-        return self.state in (self.State.WAITING, self.State.TRACING)
-
-    @property
     def folder(self) -> Path:
         return Path(settings.VAR) / "pictures" / str(self.pk)
 
@@ -113,12 +104,5 @@ class Picture(models.Model):
         """Move from stopped to waiting; False when it is not stopped."""
         stopped = Picture.objects.filter(pk=self.pk, state=self.State.CANCELLED)
         changed = stopped.update(state=self.State.WAITING, finished=None)
-        self.refresh_from_db()
-        return bool(changed)
-
-    def settle(self, state: str, reason: str = "") -> bool:
-        """Move from waiting or tracing to a final state; False when it is in one already."""
-        open_ones = Picture.objects.filter(pk=self.pk, state__in=(self.State.WAITING, self.State.TRACING))
-        changed = open_ones.update(state=state, reason=reason, finished=timezone.now())
         self.refresh_from_db()
         return bool(changed)
