@@ -104,7 +104,7 @@ def test_a_project_without_a_camera_says_where_to_keep_one(signed_in, project):
 
 def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twice(start):
     """kill -9 in the middle: another worker finishes every cell, and no finished pass is traced again."""
-    start(other=["navy-paint", "ember-paint", "ash-timber"])
+    start(other=["navy-paint", "ember-paint"])
     sheet = Sheet.objects.get()
     connection.close()
     command = [sys.executable, str(ROOT / "tests/studio/worker_on.py"), str(connection.settings_dict["NAME"])]
