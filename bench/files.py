@@ -67,11 +67,11 @@ def called(count: int) -> dict[str, Any]:
     aggregate.assign_object(file, products=[storey], relating_object=building)
 
     def shape(parts: Any) -> Any:
+        starts = np.cumsum([0, *(len(part.solid.vertices) for part in parts)])
+        faces = [part.solid.triangles + start for part, start in zip(parts, starts, strict=False)]
+        vertices = np.concatenate([part.solid.vertices for part in parts]) / 1000
         return geometry.add_mesh_representation(
-            file,
-            context=body,
-            vertices=[(part.solid.vertices / 1000).tolist() for part in parts],
-            faces=[part.solid.triangles.tolist() for part in parts],
+            file, context=body, vertices=[vertices.tolist()], faces=[np.concatenate(faces).tolist()]
         )
 
     types = {}
