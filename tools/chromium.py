@@ -3,6 +3,7 @@
 FLAGS = [
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
+    "--disable-gpu-compositing",
     "--no-sandbox",
     "--disable-background-networking",
     "--disable-component-update",

@@ -7,6 +7,8 @@ import pytest
 from ashfell.formats.glb import write_scene
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
+from ashfell.studio.intake.models import Intake
+from ashfell.studio.intake.tasks import read_brought
 from tests.browser.test_light import axe
 from tests.formats.building import scene
 from tests.formats.test_glb_aside import CAMERA, LAMPS
@@ -21,6 +23,11 @@ def written(page):
         made = Handover.objects.first()
         assert write_file.call(made.pk) == "done", made.reason
     return download.value
+
+
+def read_it():
+    """What a worker does with a file that was brought."""
+    read_brought.call(Intake.objects.first().pk)
 
 
 def test_a_file_is_chosen_written_and_fetched(page, sign_in, project, tmp_path):
@@ -77,16 +84,61 @@ def test_a_project_is_taken_in_again(page, sign_in, project, tmp_path):
     file = written(page)
     file.save_as(tmp_path / "room.zip")
     page.goto("/")
-    page.get_by_label("A project in one file, or an IFC").set_input_files(tmp_path / "room.zip")
+    page.get_by_label("A project in one file").set_input_files(tmp_path / "room.zip")
+    page.get_by_role("button", name="Take in").click()
+    page.get_by_text("It is read as a project in one file").wait_for()
+    read_it()
+    page.get_by_role("img", name="Plan of what was understood").wait_for()
     page.get_by_role("button", name="Take in").click()
     page.wait_for_url("**/projects/*/")
     assert f"/projects/{project.pk}/" not in page.url
     page.goto("/")
     broken = tmp_path / "broken.zip"
     broken.write_bytes(b"no zip")
-    page.get_by_label("A project in one file, or an IFC").set_input_files(broken)
+    page.get_by_label("A project in one file").set_input_files(broken)
     page.get_by_role("button", name="Take in").click()
     page.get_by_text("Nothing was taken in").wait_for()
+
+
+def test_a_plan_becomes_walls_is_read_again_and_put_into_a_project(page, sign_in, project, tmp_path):
+    outer, inner = (0, 0, 240, 200), (10, 10, 230, 190)
+    drawing = ezdxf.new()
+    space = drawing.modelspace()
+    for left, foot, right, head in (outer, inner):
+        corners = [(left, foot), (right, foot), (right, head), (left, head)]
+        space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "WALLS"})
+    space.add_line((50, 50), (90, 50), dxfattribs={"layer": "BENCH"})
+    space.add_line((50, 56), (90, 56), dxfattribs={"layer": "BENCH"})
+    drawing.units = 0
+    drawing.saveas(tmp_path / "shed.dxf")
+    sign_in()
+    page.goto("/")
+    page.get_by_label("A project in one file").set_input_files(tmp_path / "shed.dxf")
+    page.get_by_role("button", name="Take in").click()
+    page.get_by_text("It is read as a plan in DXF").wait_for()
+    read_it()
+    page.get_by_text("does not say in which unit it is").wait_for()
+    page.get_by_label("Drawn in").select_option("in")
+    page.get_by_label("Walls are thick at least").fill("-3")
+    page.get_by_role("button", name="Read again").click()
+    page.locator("#message .refusal").wait_for()
+    page.get_by_label("Walls are thick at least").fill("60")
+    page.get_by_role("button", name="Read again").click()
+    page.get_by_text("It is read as").wait_for()
+    read_it()
+    page.get_by_text("4 walls", exact=True).wait_for()
+    page.get_by_label("BENCH").check()
+    page.get_by_role("button", name="Read again").click()
+    page.get_by_text("It is read as").wait_for()
+    read_it()
+    page.get_by_text("5 walls", exact=True).wait_for()
+    before = len(project.site.data["walls"])
+    page.get_by_label("Into").select_option(label="Heron Reach")
+    page.get_by_role("button", name="Take in").click()
+    page.wait_for_url(f"**/projects/{project.pk}/")
+    walls = project.site.data["walls"]
+    assert len(walls) == before + 5
+    assert {wall["length"] for wall in walls[-5:]} == {"6096", "5080", "1016"}
 
 
 def test_lamps_and_cameras_are_as_gltf_says(validator):

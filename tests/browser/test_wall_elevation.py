@@ -120,6 +120,7 @@ def test_a_project_begins_with_a_room_and_openings_are_arranged(page, sign_in, p
     page.keyboard.press("Enter")
     page.get_by_label("Length of the room").fill("7 m")
     page.get_by_role("button", name="Make the room").click()
+    settled(page)
     page.get_by_role("button", name="Outside", exact=True).click()
     page.locator(".hole").first.click()
     page.locator(".hole.chosen").wait_for()

@@ -20,7 +20,8 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.formats.ifc import write_ifc
-from ashfell.services.reading.ifc import read_here, understood
+from ashfell.services.reading.ifc import read_here
+from ashfell.services.reading.readers import READERS
 from tests.formats.building import SITE, scene
 
 MM = 1e-3
@@ -184,16 +185,16 @@ def test_another_librarys_wall_with_a_door(monkeypatch, schema, metres):
 
 def test_a_process_of_its_own_says_the_same(handed):
     content = write_ifc("Ferry hut", handed)
-    assert understood(content) == read_here(content)
+    assert READERS["ifc"].understood(content, {}) == read_here(content)
     with pytest.raises(Refusal, match="no IFC"):
-        understood(b"<svg/>")
+        READERS["ifc"].understood(b"<svg/>", {})
 
 
 def test_a_file_cut_off_anywhere_is_refused_or_read(handed):
     content = write_ifc("Ferry hut", handed)
     for share in (0.1, 0.9):
         try:
-            found = understood(content[: int(len(content) * share)])
+            found = READERS["ifc"].understood(content[: int(len(content) * share)], {})
         except Refusal as refusal:
             assert refusal.remedy
         else:
@@ -229,7 +230,7 @@ def test_numbers_gone_wild_are_refused_or_read(handed):
                 head, _, _ = wild[index].partition("((")
                 wild[index] = f"{head}(({absurd},{absurd},{absurd}));"
         try:
-            found = understood("\n".join(wild).encode())
+            found = READERS["ifc"].understood("\n".join(wild).encode(), {})
         except Refusal as refusal:
             assert refusal.remedy
         else:

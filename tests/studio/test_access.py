@@ -14,7 +14,8 @@ pytestmark = pytest.mark.django_db
 
 OPEN = {"sign-in", "sign-out"}
 """Addresses for people who are not signed in."""
-OWN_ONLY = {"projects", "project-new", "project-take-in", "keys", "tokens", "token-make", "token-withdraw"}
+OWN_ONLY = {"projects", "project-new", "keys", "tokens", "token-make", "token-withdraw"}
+OWN_ONLY |= {"intake-start", "intake", "intake-again", "intake-keep", "intake-leave"}  # others': test_intake.py
 """Addresses without a project in them: they show or make what is one's own."""
 
 

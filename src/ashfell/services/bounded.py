@@ -4,9 +4,14 @@ stopped.
 
 from __future__ import annotations
 
+import json
 import resource
 import subprocess
 import sys
+import time
+from collections.abc import Callable
+from tempfile import TemporaryFile
+from typing import IO
 
 from ashfell.core.base.refusal import Refusal
 
@@ -14,39 +19,70 @@ SECONDS = 5
 MEMORY = 700 * 2**20
 """Address space of the process; what it really needs is less."""
 REFUSED = 3
-"""How a process ends that has written a refusal: message and remedy, a line each."""
+"""How a process ends that has told a refusal."""
+CALM = 0.5
+"""How often it is asked whether the work is still wanted, seconds."""
 
 
-def run(module: str, content: bytes, *arguments: str, seconds: int = SECONDS, memory: int = MEMORY) -> bytes:
+def tell(refusal: Refusal) -> int:
+    """Tell a refusal from within the process; returns how it is to end."""
+    told = {"entry": refusal.entry, "rule": refusal.rule, "message": refusal.message, "remedy": refusal.remedy}
+    sys.stderr.write("\n" + json.dumps(told))
+    return REFUSED
+
+
+def run(
+    module: str,
+    content: bytes,
+    *arguments: str,
+    seconds: int = SECONDS,
+    memory: int = MEMORY,
+    wanted: Callable[[], bool] = lambda: True,
+) -> bytes:
     """What a module makes of some bytes: it is run with them on its standard input and answers on its output.
 
     Raises
     ------
     Refusal
-        What the module refuses; or that it took more time or memory than it may.
+        What the module refuses; or that it took more time or memory than it may, or is not ``wanted`` any more.
     """
 
     def limits() -> None:
         resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
         resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 1))
 
-    try:
-        done = subprocess.run(
-            [sys.executable, "-m", module, *arguments],
-            input=content,
-            capture_output=True,
-            timeout=seconds + 2,
-            preexec_fn=limits,
-            check=False,
-        )
-    except subprocess.TimeoutExpired:
-        raise _too_much(seconds) from None
-    if done.returncode == 0:
-        return done.stdout
-    if done.returncode == REFUSED:
-        message, _, remedy = done.stderr.decode(errors="replace").strip().partition("\n")
-        raise Refusal("file", "a file that can be read", message, remedy)
+    until = time.monotonic() + seconds + 2
+    command = [sys.executable, "-m", module, *arguments]
+    with (
+        # A pipe would have to be written to while the process runs.
+        TemporaryFile() as given,
+        _started(command, given, content, limits) as child,
+    ):
+        while True:
+            try:
+                made, told = child.communicate(timeout=CALM)
+                break
+            except subprocess.TimeoutExpired:
+                if time.monotonic() > until:
+                    child.kill()
+                    raise _too_much(seconds) from None
+                if not wanted():
+                    child.kill()
+                    raise Refusal("file", "a file that is wanted", "The reading was stopped.") from None
+    if child.returncode == 0:
+        return made
+    if child.returncode == REFUSED:
+        raise Refusal(**json.loads(told.decode(errors="replace").strip().splitlines()[-1]))
     raise _too_much(seconds)
+
+
+def _started(
+    command: list[str], given: IO[bytes], content: bytes, limits: Callable[[], None]
+) -> subprocess.Popen[bytes]:
+    given.write(content)
+    given.seek(0)
+    pipe = subprocess.PIPE
+    return subprocess.Popen(command, stdin=given, stdout=pipe, stderr=pipe, preexec_fn=limits)
 
 
 def _too_much(seconds: int) -> Refusal:

@@ -71,6 +71,10 @@ def _from_exr(content: bytes) -> Pixels:
     return np.asarray(held, dtype=np.uint8)
 
 
+def _refused(message: str, remedy: str) -> Refusal:
+    return Refusal("file", "an image that can be read", message, remedy)
+
+
 def main() -> int:
     """Read an image on standard input, write it as PNG."""
     try:
@@ -79,11 +83,10 @@ def main() -> int:
         held = io.BytesIO()
         image.convert("RGB").save(held, "PNG")
     except (UnidentifiedImageError, OSError, SyntaxError, RuntimeError, Image.DecompressionBombError):
-        sys.stderr.write("The file is no image that can be read.\nChoose PNG, JPEG or EXR.")
-        return bounded.REFUSED
+        return bounded.tell(_refused("The file is no image that can be read.", "Choose PNG, JPEG or EXR."))
     except ValueError as error:
-        sys.stderr.write(str(error))
-        return bounded.REFUSED
+        message, _, remedy = str(error).partition("\n")
+        return bounded.tell(_refused(message, remedy))
     sys.stdout.buffer.write(held.getvalue())
     return 0
 

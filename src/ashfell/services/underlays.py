@@ -10,14 +10,29 @@ from __future__ import annotations
 import io
 from fractions import Fraction
 from math import hypot
-from typing import IO, Any
+from typing import IO, Annotated, Any
 
 from PIL import Image, UnidentifiedImageError
+from pydantic import Field
 
-from ashfell.core.base.document import Data, typed_length
+from ashfell.core.base.document import Data, Document, Place, Size, typed_length
 from ashfell.core.base.lengths import Style, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.formats.paths import read_lines
+
+
+class Underlay(Document):
+    """An underlay that somebody hands over."""
+
+    name: Annotated[str, Field(max_length=80)]
+    image: Annotated[str, Field(pattern="^(|[0-9a-f]{64})$")] = ""
+    lines: Annotated[str, Field(max_length=4_000_000, pattern=r"^[MLZ0-9 .,e+-]*$")] = ""
+    across: Annotated[float, Field(gt=0, lt=1e9)]
+    up: Annotated[float, Field(gt=0, lt=1e9)]
+    x: Place
+    y: Place
+    width: Size
+
 
 LARGEST_FILE = 8 * 2**20
 MOST_PIXELS, KEPT = 60_000_000, (2400, 2400)

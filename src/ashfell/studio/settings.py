@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "ashfell.studio.finishes",
     "ashfell.studio.pictures",
     "ashfell.studio.handover",
+    "ashfell.studio.intake",
     "ashfell.studio.api",
 ]
 MIDDLEWARE = [

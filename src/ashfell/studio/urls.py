@@ -3,8 +3,6 @@
 from django.contrib.auth.views import LoginView, LogoutView
 from django.urls import include, path
 
-from ashfell.studio.handover.views import take_in
-
 urlpatterns = [
     path("sign-in/", LoginView.as_view(template_name="sign_in.html", redirect_authenticated_user=True), name="sign-in"),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
@@ -12,7 +10,7 @@ urlpatterns = [
     path("", include("ashfell.studio.api.urls")),
     path("projects/<int:project>/units/", include("ashfell.studio.units.urls")),
     path("projects/<int:project>/finishes/", include("ashfell.studio.finishes.urls")),
-    path("projects/take-in/", take_in, name="project-take-in"),
+    path("take-in/", include("ashfell.studio.intake.urls")),
     path("projects/<int:project>/hand-over/", include("ashfell.studio.handover.urls")),
     path("projects/<int:project>/pictures/", include("ashfell.studio.pictures.urls")),
 ]

@@ -7,11 +7,14 @@ import hashlib
 import io
 import json
 import zipfile
-from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Annotated, Any
 
-from ashfell.core.base.document import Data, read
+from pydantic import Field
+
+from ashfell.core.base.document import Data, Document, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
 from ashfell.core.site.document.site import read_site
@@ -19,6 +22,7 @@ from ashfell.formats.archive import packed
 from ashfell.services.finishes import image_keys
 from ashfell.services.handover.source import Images
 from ashfell.services.images import brought
+from ashfell.services.underlays import Underlay
 
 FORMAT = "ashfell/project/1"
 LARGEST = 256 * 2**20
@@ -27,26 +31,63 @@ MOST = 20_000
 """The most files in it."""
 
 
+class KeptRevision(Document):
+    """A revision as it is written: see `write_project`."""
+
+    number: Annotated[int, Field(ge=1)]
+    parent: Annotated[int, Field(ge=0)]
+    made: datetime
+    words: Annotated[str, Field(max_length=200)] = ""
+    label: Annotated[str, Field(max_length=80)] = ""
+    data: Data
+    underlay: Underlay | None = None
+    offered: bool = False
+    current: bool = False
+
+
 @dataclass(frozen=True)
 class Taken:
-    """A project from a file: its site with units and finishes, and the images that these show, by key."""
+    """A project from a file: its site with units and finishes, the images that these show, by key, and what lies under
+    its documents and all their revisions, by their names in the file (``site``, ``units/key``)."""
 
     site: Data
     images: dict[str, bytes]
+    underlays: dict[str, Data] = field(default_factory=dict)
+    revisions: dict[str, list[Data]] = field(default_factory=dict)
 
 
-def write_project(site: Data, images: Images) -> bytes:
-    """A site with all that it uses, as one file."""
+def write_project(
+    site: Data, images: Images, underlays: Mapping[str, Data] = {}, revisions: Mapping[str, Sequence[Data]] = {}
+) -> bytes:
+    """A site with all that it uses, as one file; with what lies under its documents, and with their revisions where
+    these are asked for. A revision has a number of its own, that of its parent (0 without one), when it was made, its
+    words, label, document and underlay, and says whether it was offered or is in force.
+    """
     whole = dict(site)
     units, finishes = whole.pop("units", {}), whole.pop("finishes", {})
     files = {"project.json": _json({"format": FORMAT}), "site.json": _json(whole)}
     files |= {f"units/{key}.json": _json(data) for key, data in sorted(units.items())}
     files |= {f"finishes/{key}.json": _json(data) for key, data in sorted(finishes.items())}
-    for key in sorted({key for data in finishes.values() for key in image_keys(read(Finish, data))}):
+    files |= {f"underlays/{name}.json": _json(data) for name, data in sorted(underlays.items())}
+    files |= {f"revisions/{name}.json": _json(list(told)) for name, told in sorted(revisions.items())}
+    earlier = [one for told in revisions.values() for one in told]
+    shown = {key for data in finishes.values() for key in image_keys(read(Finish, data))}
+    shown |= {key for one in earlier for key in _maps(one["data"]).values() if key}
+    shown |= {
+        one["image"] for one in (*underlays.values(), *(one["underlay"] or {} for one in earlier)) if one.get("image")
+    }
+    for key in sorted(shown):
         content = images(key)
         if content is not None:
             files[f"images/{key}.png"] = content
     return packed(files)
+
+
+def _maps(finish: Data) -> Data:
+    """The images that a finish shows, by what they are for."""
+    texture = finish.get("texture")
+    maps = texture.get("maps") if isinstance(texture, dict) else None
+    return maps if isinstance(maps, dict) else {}
 
 
 def _json(data: Any) -> bytes:
@@ -76,9 +117,15 @@ def read_project(content: bytes) -> Taken:
     site["units"] = {key: _data(files, name) for name, key in _named(files, "units/")}
     site["finishes"] = {key: _data(files, name) for name, key in _named(files, "finishes/")}
     images = {key: _image(files[name], key) for name, key in _named(files, "images/", ".png")}
-    site, images = _with_kept_images(site, images)
+    underlays = {key: _underlay(_data(files, name), name) for name, key in _named(files, "underlays/")}
+    revisions = {key: _revisions(files, name) for name, key in _named(files, "revisions/")}
+    _with_kept_images(site, underlays, revisions, images)
     read_site(site)
-    return Taken(site, {hashlib.sha256(one).hexdigest(): one for one in images.values()})
+    known = {"site", *(f"units/{key}" for key in site["units"]), *(f"finishes/{key}" for key in site["finishes"])}
+    if unknown := sorted((set(underlays) | set(revisions)) - known):
+        raise _refused(f"There is no {unknown[0]}.json in the file, but something that belongs to it.")
+    kept = {hashlib.sha256(one).hexdigest(): one for one in images.values()}
+    return Taken(site, kept, underlays, revisions)
 
 
 def _unpacked(archive: zipfile.ZipFile) -> Iterator[tuple[str, bytes]]:
@@ -104,13 +151,17 @@ def _named(files: dict[str, bytes], folder: str, suffix: str = ".json") -> list[
     ]
 
 
-def _data(files: dict[str, bytes], name: str) -> Data:
+def _json_of(files: dict[str, bytes], name: str) -> Any:
     try:
-        data = json.loads(files[name])
+        return json.loads(files[name])
     except KeyError:
         raise _refused(f"There is no {name} in the file.") from None
     except (ValueError, RecursionError) as error:
         raise _refused(f"{name} is not JSON.") from error
+
+
+def _data(files: dict[str, bytes], name: str) -> Data:
+    data = _json_of(files, name)
     if not isinstance(data, dict):
         raise _refused(f"{name} holds no JSON object.")
     return data
@@ -123,18 +174,56 @@ def _image(content: bytes, key: str) -> bytes:
     return brought(io.BytesIO(content), len(content))
 
 
-def _with_kept_images(site: Data, images: dict[str, bytes]) -> tuple[Data, dict[str, bytes]]:
-    """Finishes that show images by the keys that these have now."""
+def _underlay(data: Any, name: str) -> Data:
+    try:
+        return dump(read(Underlay, data))
+    except Refusal as refusal:
+        raise _refused(f"{name}: {refusal.entry}: {refusal.message}") from refusal
+
+
+def _revisions(files: dict[str, bytes], name: str) -> list[Data]:
+    """The revisions of a document, each checked as far as it is kept; the one in force is the document itself."""
+    told = _json_of(files, name)
+    if not isinstance(told, list):
+        raise _refused(f"{name} holds no list.")
+    found = []
+    for number, one in enumerate(told, 1):
+        try:
+            whole = dump(read(KeptRevision, one if isinstance(one, dict) else {}))
+        except Refusal as refusal:
+            raise _refused(f"{name}: {number}: {refusal.entry}: {refusal.message}") from refusal
+        if whole["number"] != number or whole["parent"] >= number:
+            raise _refused(f"{name}: revision {number} is not in its place.")
+        found.append(whole)
+    if sum(one["current"] for one in found) != 1:
+        raise _refused(f"{name}: one revision is to be in force.")
+    return found
+
+
+def _with_kept_images(
+    site: Data, underlays: Mapping[str, Data], revisions: Mapping[str, Sequence[Data]], images: Mapping[str, bytes]
+) -> None:
+    """What shows images shows them by the keys that these have now."""
     now = {key: hashlib.sha256(content).hexdigest() for key, content in images.items()}
-    for name, data in site["finishes"].items():
-        maps = (data.get("texture") or {}).get("maps") or {} if isinstance(data, dict) else {}
-        for of, key in maps.items() if isinstance(maps, dict) else ():
-            if not key:
-                continue
-            if key not in now:
-                raise _refused(f"The image of the {of} of finishes/{name}.json is not in the file.")
-            maps[of] = now[key]
-    return site, images
+
+    def renamed(holder: Data, of: str, name: str) -> None:
+        key = holder.get(of)
+        if key and key not in now:
+            raise _refused(f"The image of the {of} of {name} is not in the file.")
+        if key:
+            holder[of] = now[key]
+
+    for key, data in site["finishes"].items():
+        for of in _maps(data):
+            renamed(_maps(data), of, f"finishes/{key}.json")
+    for key, data in underlays.items():
+        renamed(data, "image", f"underlays/{key}.json")
+    for key, told in revisions.items():
+        for one in told:
+            if one["underlay"]:
+                renamed(one["underlay"], "image", f"revisions/{key}.json")
+            for of in _maps(one["data"]) if key.startswith("finishes/") else ():
+                renamed(_maps(one["data"]), of, f"revisions/{key}.json")
 
 
 def _refused(told: str) -> Refusal:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import Style
@@ -23,9 +23,18 @@ def no_image(key: str) -> bytes | None:
     return None
 
 
+Revisions = Callable[[], Mapping[str, Sequence[Data]]]
+
+
+def no_revisions() -> Mapping[str, Sequence[Data]]:
+    """Where none are kept."""
+    return {}
+
+
 @dataclass(frozen=True)
 class Source:
-    """What is handed over. ``only`` are the instances of a storey; all of them where it is None."""
+    """What is handed over. ``only`` are the instances of a storey; all of them where it is None. What lies under
+    documents, and their revisions, are named as in a project's file."""
 
     name: str
     document: Data
@@ -37,6 +46,8 @@ class Source:
     only: frozenset[str] | None = None
     storey: str = ""
     images: Images = no_image
+    underlays: Mapping[str, Data] = field(default_factory=dict)
+    revisions: Revisions = no_revisions
 
     @property
     def kind(self) -> str:

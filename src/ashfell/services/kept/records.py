@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from ashfell.core.base.document import Data
@@ -20,6 +21,11 @@ WAYS: tuple[Way, ...] = ("undo", "redo", "choose")
 def project_of(person: Any, project: int) -> Project:
     """A project of the person's own; 404 for anybody else's."""
     return get_object_or_404(Project, pk=project, members=person)
+
+
+def projects_of(person: Any) -> QuerySet[Project]:
+    """The projects of a person."""
+    return Project.objects.filter(members=person)
 
 
 def record_of(person: Any, project: int, kind: str, key: str) -> Record:

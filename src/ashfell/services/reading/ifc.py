@@ -33,18 +33,6 @@ DIGITS = 6
 Points = NDArray[np.float64]
 
 
-def understood(content: bytes) -> Understood:
-    """What is understood of a file that somebody brings.
-
-    Raises
-    ------
-    Refusal
-        When it cannot be read, or takes more time or memory than it may.
-    """
-    done = bounded.run("ashfell.services.reading.ifc", content, seconds=SECONDS, memory=MEMORY)
-    return Understood.of(done)
-
-
 @dataclass(frozen=True)
 class Box:
     """A straight wall, or a slab, in its own space: from corner to corner, mm."""
@@ -347,8 +335,7 @@ def main() -> int:
     try:
         found = read_here(sys.stdin.buffer.read())
     except Refusal as refusal:
-        sys.stderr.write(f"{refusal.message}\n{refusal.remedy}")
-        return bounded.REFUSED
+        return bounded.tell(refusal)
     sys.stdout.buffer.write(found.written())
     return 0
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 
 from ashfell.core.base.document import Data
 
@@ -11,11 +11,20 @@ from ashfell.core.base.document import Data
 @dataclass
 class Understood:
     """A site document; ``left`` says of things in the file why they are not in it, ``noted`` what was taken for
-    simpler than it is."""
+    simpler than it is. Of a drawing there are its layers (name, how many lines, whether they were read), its unit, and
+    what is laid under the plan of it."""
 
     site: Data
     left: list[str] = field(default_factory=list)
     noted: list[str] = field(default_factory=list)
+    layers: list[tuple[str, int, bool]] = field(default_factory=list)
+    unit: str = ""
+    underlay: Data | None = None
+    underlays: dict[str, Data] = field(default_factory=dict)
+    revisions: dict[str, list[Data]] = field(default_factory=dict)
+    """What lies under the documents of a whole project, and their revisions, by their names."""
+    images: dict[str, str] = field(default_factory=dict)
+    """Images that finishes show, by key, as base64."""
 
     @property
     def counted(self) -> str:
@@ -26,17 +35,21 @@ class Understood:
             (len(self.site.get("walls", ())), "wall"),
             (len(self.site.get("plates", ())), "plate"),
             (len(placed), "opening"),
-            (sum("unit" in one for one in placed), "unit in one"),
+            (sum(bool(one.get("unit")) for one in placed), "unit in one"),
         ]
         told = [f"{count} {words}{'' if count == 1 else 's'}" for count, words in counts if count]
         return ", ".join(told).replace("units in one", "units in them").replace("unit in ones", "units in them")
 
+    def as_data(self) -> Data:
+        """As plain data."""
+        return asdict(self)
+
     def written(self) -> bytes:
         """As JSON, to be handed from one process to another."""
-        return json.dumps({"site": self.site, "left": self.left, "noted": self.noted}).encode()
+        return json.dumps(self.as_data()).encode()
 
     @classmethod
     def of(cls, content: bytes) -> Understood:
         """The same from JSON."""
         data = json.loads(content)
-        return cls(data["site"], data["left"], data["noted"])
+        return cls(**data | {"layers": [(name, count, read) for name, count, read in data["layers"]]})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ from django.db import models
 
 from ashfell.services.handover import FORMATS, Format, Source, of_site, of_unit
 from ashfell.services.kept.models import Asset, Project
+from ashfell.services.kept.whole import revisions_of, underlays_of
 from ashfell.studio.queued import Queued
 
 SMALL = 300
@@ -73,7 +75,12 @@ class Handover(Queued):
         style = self.project.style
         if kind == "unit":
             return of_unit(self.document, self.project.own_finishes(), style, content_of)
-        return of_site(self.document, style, key, content_of)
+        if self.kind != "project":
+            return of_site(self.document, style, key, content_of)
+        # With revisions it is to be as it is now: the last of them is what is in force.
+        whole = of_site(self.project.composed_site(), style, "", content_of)
+        underlays = underlays_of(self.project)
+        return replace(whole, underlays=underlays, revisions=lambda: revisions_of(self.project))
 
     @property
     def is_small(self) -> bool:

@@ -5,24 +5,19 @@ from __future__ import annotations
 from collections import defaultdict
 from typing import Any
 
-from django.contrib import messages
-from django.contrib.auth.models import User
 from django.db import transaction
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
-from ashfell.core.base.document import Data, dump
+from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.site.document.site import read_site
 from ashfell.core.unit.ifc import door_properties
 from ashfell.services.documents import scene_of
 from ashfell.services.handover import FORMATS, Format, chosen, told
 from ashfell.services.handover.format import GROUPS
-from ashfell.services.handover.project_file import LARGEST, read_project
-from ashfell.services.kept.models import Asset, Project, Record
+from ashfell.services.kept.models import Project
 from ashfell.services.kept.records import project_of
-from ashfell.services.reading.ifc import understood
 from ashfell.studio.answers import person_of, refused
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
@@ -156,54 +151,3 @@ def cancel(request: HttpRequest, project: int, handover: int) -> HttpResponse:
 
 def _of(request: HttpRequest, project: int, handover: int) -> Handover:
     return get_object_or_404(Handover, pk=handover, project=project_of(request.user, project))
-
-
-@require_POST
-def take_in(request: HttpRequest) -> HttpResponse:
-    """A project from a file that one was handed over in."""
-    brought = request.FILES.get("file")
-    try:
-        if brought is None or (brought.size or 0) > LARGEST:
-            told = f"Choose a file of at most {LARGEST // 2**20} MiB."
-            raise Refusal("file", "a project in one file", "No file of a project is brought.", told)
-        content = brought.read()
-        if content.lstrip()[:9] == b"ISO-10303":
-            return _from_ifc(request, content)
-        taken = read_project(content)
-    except Refusal as refusal:
-        messages.error(request, f"Nothing was taken in: {refusal}")
-        return redirect("projects")
-    with transaction.atomic():
-        for content in taken.images.values():
-            Asset.keep(content)
-        project = _kept(taken.site, person_of(request))
-    return redirect("project", project.pk)
-
-
-MOST_TOLD = 12
-"""How many of the things that were not understood are told."""
-
-
-def _from_ifc(request: HttpRequest, content: bytes) -> HttpResponse:
-    """A project from an IFC file; what was understood of it and what was not is told."""
-    found = understood(content)
-    with transaction.atomic():
-        project = _kept(dump(read_site(found.site)), person_of(request))
-    messages.success(request, f"Taken in: {found.counted}.")
-    told = [*found.left, *found.noted]
-    for words in told[:MOST_TOLD]:
-        messages.warning(request, words)
-    if len(told) > MOST_TOLD:
-        messages.warning(request, f"And {len(told) - MOST_TOLD} more of that kind.")
-    return redirect("project", project.pk)
-
-
-def _kept(site: Data, person: User) -> Project:
-    """A new project of a site with its units and finishes."""
-    project = Project.objects.create(name=str(site["name"])[:80])
-    project.members.add(person)
-    for kind, table in (("unit", "units"), ("finish", "finishes")):
-        for key, data in site.get(table, {}).items():
-            Record.start(project, kind, key, data, person)
-    Record.start(project, "site", "site", site | {"units": {}, "finishes": {}}, person)
-    return project

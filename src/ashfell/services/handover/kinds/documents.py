@@ -2,7 +2,7 @@
 
 import json
 
-from ashfell.services.handover.format import FORMATS, Chosen, Format
+from ashfell.services.handover.format import FORMATS, Chosen, Format, Option
 from ashfell.services.handover.project_file import write_project
 from ashfell.services.handover.source import Source
 
@@ -12,7 +12,8 @@ def _unit(source: Source, chosen: Chosen) -> bytes:
 
 
 def _project(source: Source, chosen: Chosen) -> bytes:
-    return write_project(source.document, source.images)
+    told = source.revisions() if chosen["revisions"] == "all" else {}
+    return write_project(source.document, source.images, source.underlays, told)
 
 
 FORMATS.register(
@@ -27,7 +28,8 @@ FORMATS.register(
         ("site",),
         ".ashfell.zip",
         "application/zip",
-        "Site, units, finishes and images, to be taken in again as a project.",
+        "Site, units, finishes, images and underlays, to be taken in again as a project.",
         _project,
+        (Option("revisions", "Revisions", {"none": "As it is now", "all": "Every change so far"}),),
     )
 )

@@ -1,0 +1,116 @@
+"""Kinds of files that are read into a new site: what they look like, how large they may be, and what reads them."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+from ashfell.core.base.document import Data, Document, dump, read
+from ashfell.core.base.refusal import Refusal
+from ashfell.services import bounded
+from ashfell.services.handover import project_file
+from ashfell.services.reading import dxf, ifc
+from ashfell.services.reading.understood import Understood
+
+Wanted = Callable[[], bool]
+
+
+class NoOptions(Document):
+    """A file that says all itself."""
+
+
+@dataclass(frozen=True)
+class Reader:
+    """A kind of file. ``module`` reads it in a process of its own, with ``seconds`` and ``memory`` at most, and
+    ``options`` as JSON for its argument; ``as_it_is`` tells that documents are not written anew."""
+
+    key: str
+    label: str
+    suffixes: tuple[str, ...]
+    begins: tuple[bytes, ...]
+    largest: int
+    module: str
+    seconds: int
+    memory: int
+    options: type[Document] = NoOptions
+    as_it_is: bool = False
+
+    def understood(self, content: bytes, typed: Data, wanted: Wanted = lambda: True) -> Understood:
+        """What is understood of a file.
+
+        Raises
+        ------
+        Refusal
+            When it cannot be read, takes more than it may, or an option is none.
+        """
+        options = dump(read(self.options, typed))
+        given = (json.dumps(options),) if options else ()
+        run = partial(bounded.run, seconds=self.seconds, memory=self.memory, wanted=wanted)
+        return Understood.of(run(self.module, content, *given))
+
+
+READERS = {
+    one.key: one
+    for one in (
+        Reader(
+            "project",
+            "a project in one file",
+            (".zip",),
+            (b"PK\x03\x04", b"PK\x05\x06"),
+            project_file.LARGEST,
+            "ashfell.services.reading.project",
+            60,
+            3 * 2**30,
+            as_it_is=True,
+        ),
+        Reader(
+            "ifc",
+            "IFC",
+            (".ifc",),
+            (b"ISO-10303-21",),
+            ifc.LARGEST_FILE,
+            "ashfell.services.reading.ifc",
+            ifc.SECONDS,
+            ifc.MEMORY,
+        ),
+        Reader(
+            "dxf",
+            "a plan in DXF",
+            (".dxf",),
+            (b"0", b"999", b"AutoCAD Binary DXF"),
+            dxf.LARGEST_FILE,
+            "ashfell.services.reading.dxf",
+            dxf.SECONDS,
+            dxf.MEMORY,
+            dxf.PlanOptions,
+        ),
+    )
+}
+LARGEST = max(one.largest for one in READERS.values())
+
+
+def reader_of(name: str, head: bytes, size: int) -> Reader:
+    """The reader of a file, told from what it begins with, and its name where that leaves a choice.
+
+    Raises
+    ------
+    Refusal
+        When there is none, or the file is larger than it may be.
+    """
+    start = head.lstrip(b"\xef\xbb\xbf \t\r\n")
+    fitting = [one for one in READERS.values() if start.startswith(one.begins)]
+    named = [one for one in fitting if name.lower().endswith(one.suffixes)]
+    found: Any = next(iter(named or fitting), None)
+    if found is None or (found.key == "dxf" and not named):
+        known = ", ".join(f"{one.label} ({one.suffixes[0]})" for one in READERS.values())
+        raise Refusal(
+            "file", "a file that can be taken in", f"“{name[:80]}” is none of {known}.", "Choose one of these."
+        )
+    if size > found.largest:
+        message = f"“{name[:80]}” has {size / 2**20:.0f} MiB; at most {found.largest // 2**20} are read."
+        raise Refusal("file", "a file of a sensible size", message, "Export less of it.")
+    chosen: Reader = found
+    return chosen

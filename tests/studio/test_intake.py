@@ -1,0 +1,255 @@
+"""Files that are brought: read by the worker, shown, kept or left; whole projects out and in again."""
+
+import io
+import zipfile
+
+import ezdxf
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from PIL import Image
+
+from ashfell.core.base.document import dump, read
+from ashfell.core.finish import Finish
+from ashfell.core.site.join import joined
+from ashfell.services import bounded
+from ashfell.services.kept.models import Asset, Project, Record, Revision
+from ashfell.services.kept.whole import take_in
+from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.tasks import write_file
+from ashfell.studio.intake.models import Intake
+from ashfell.studio.intake.tasks import read_brought
+from tests.formats.test_dxf_in import hut, written
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def bring(signed_in):
+    """Brings a file and lets a worker read it."""
+
+    def brought(name, content):
+        answer = signed_in.post(reverse("intake-start"), {"file": SimpleUploadedFile(name, content)})
+        made = Intake.objects.first()
+        assert answer.url == reverse("intake", args=[made.pk])
+        read_brought.call(made.pk)
+        made.refresh_from_db()
+        return made
+
+    return brought
+
+
+@pytest.fixture
+def worked(project, person):
+    """A project somebody worked on: an image in a finish, a drawing and an image under documents, changes, an undo."""
+    held = io.BytesIO()
+    Image.new("RGB", (8, 8), (120, 60, 30)).save(held, "PNG")
+    key = Asset.keep(held.getvalue())
+    texture = {"pattern": "image", "width": "500", "height": "500", "maps": {"colour": key}}
+    finish = dump(read(Finish, {"name": "Tiles", "kind": "tile", "colour": "#a0a0a0", "texture": texture}))
+    Record.start(project, "finish", "tiles", finish, person)
+    under = {"name": "Survey", "image": "", "lines": "M0 0L5 -5", "across": 5.0, "up": 5.0, "x": "0", "y": "0"}
+    site = project.site
+    site.save_change(site.data, site.current_id, person, "Laid under", under | {"width": "9 m"})
+    unit = project.units.get(key="clubroom-window")
+    shown = {"name": "Photo", "image": key, "lines": "", "across": 8.0, "up": 8.0, "x": "0", "y": "0", "width": "900"}
+    first = unit.current_id
+    unit.save_change(unit.data | {"name": "Other"}, first, person, "name", shown)
+    unit.choose(unit.revisions.get(pk=first), unit.current_id)
+    unit.save_change(unit.data | {"name": "Third"}, first, person, "name again", shown)
+    return project
+
+
+def handed(project, revisions="none"):
+    made = Handover.objects.create(
+        project=project, what="site", kind="project", document={}, options={"revisions": revisions}
+    )
+    assert write_file.call(made.pk) == "done", made.reason
+    return made.file.read_bytes()
+
+
+@pytest.mark.parametrize("revisions", ["none", "all"])
+def test_same_project_in_same_project_out(signed_in, bring, worked, revisions):
+    content = handed(worked, revisions)
+    made = bring("hut.ashfell.zip", content)
+    assert made.state == "read", made.reason
+    answer = signed_in.post(reverse("intake-keep", args=[made.pk]))
+    taken = Project.objects.order_by("pk").last()
+    assert answer.url == reverse("project", args=[taken.pk])
+    assert taken != worked
+    assert handed(taken, revisions) == content
+    assert taken.site.underlay == worked.site.underlay
+    assert taken.units.count() == worked.units.count()
+    unit, other = (one.units.get(key="clubroom-window") for one in (worked, taken))
+    assert other.data == unit.data
+    count = unit.revisions.count() if revisions == "all" else 1
+    assert [one.data for one in other.revisions.all()] == [one.data for one in unit.revisions.all()][-count:]
+    if revisions == "all":
+        assert [one.made for one in other.revisions.all()] == [one.made for one in unit.revisions.all()]
+        assert other.undone.data == unit.undone.data
+    assert signed_in.get(answer.url).status_code == 200
+    assert not made.file.exists()
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda told: told.replace(b'"number": 2', b'"number": 1'),
+        lambda told: told.replace(b'"parent": 1', b'"parent": 9'),
+        lambda told: told.replace(b'"current": true', b'"current": false'),
+        lambda told: told.replace(b'"offered": false', b'"offered": "perhaps"'),
+        lambda told: b"{}",
+        lambda told: b"[1]",
+    ],
+)
+def test_revisions_that_do_not_hold_are_refused(bring, worked, change):
+    files = unzipped(handed(worked, "all"))
+    name = "revisions/units/clubroom-window.json"
+    assert change(files[name]) != files[name]
+    before = Project.objects.count(), Record.objects.count(), Revision.objects.count()
+    made = bring("hut.zip", zipped(files | {name: change(files[name])}))
+    assert made.state == "failed"
+    assert name in made.reason
+    assert before == (Project.objects.count(), Record.objects.count(), Revision.objects.count())
+
+
+def unzipped(content):
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
+def zipped(files):
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w") as archive:
+        for name, content in files.items():
+            archive.writestr(name, content)
+    return held.getvalue()
+
+
+def test_an_underlay_with_a_script_is_refused(bring, worked):
+    files = unzipped(handed(worked))
+    files["underlays/site.json"] = files["underlays/site.json"].replace(b"M0 0L5 -5", b"M0 0'/><script>")
+    made = bring("hut.zip", zipped(files))
+    assert made.state == "failed"
+    assert "underlays/site.json" in made.reason
+
+
+# --- a plan
+
+
+def test_a_plan_is_shown_read_again_and_becomes_a_project(signed_in, bring):
+    made = bring("hut.dxf", hut())
+    page = signed_in.get(reverse("intake", args=[made.pk])).content.decode()
+    for words in ("4 walls, 2 openings", "“TABLE”", 'value="A-WALL" checked', 'class="wall"', "as it says"):
+        assert words in page, words
+    typed = {"layers": ["A-WALL", "TABLE"], "unit": "mm", "height": "3 m", "sill": "750"}
+    again = signed_in.post(reverse("intake-again", args=[made.pk]), typed).content.decode()
+    assert 'hx-trigger="every 1s"' in again
+    read_brought.call(made.pk)
+    made.refresh_from_db()
+    assert {wall["height"] for wall in made.site["walls"]} == {"3 m"}
+    answer = signed_in.post(reverse("intake-keep", args=[made.pk]), {"name": "Net hut"})
+    project = Project.objects.get(name="Net hut")
+    assert answer.url == reverse("project", args=[project.pk])
+    assert [one["sill"] for one in project.site.data["placements"]] == ["750", "0"]
+    assert project.site.underlay["lines"].startswith("M")
+    shown = signed_in.get(answer.url).content.decode()
+    assert "4 walls, 2 openings" in shown
+    made.refresh_from_db()
+    assert (made.state, made.told, made.file.exists()) == ("kept", None, False)
+
+
+def test_a_plan_is_put_into_a_project_on_a_storey(signed_in, bring, project):
+    site = project.site
+    storeys = [{"id": "ground", "name": "Ground floor", "height": "3 m"}]
+    site.save_change(site.data | {"storeys": storeys}, site.current_id, None)
+    before = len(site.data["walls"])
+    made = bring("hut.dxf", hut())
+    signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": f"{project.pk}:ground"})
+    walls = project.site.data["walls"]
+    assert len(walls) == before + 4
+    assert {wall["storey"] for wall in walls[before:]} == {"ground"}
+    assert project.site.undone is not None
+    assert len({wall["id"] for wall in walls}) == len(walls)
+
+
+def test_ids_that_are_taken_become_others():
+    one = {"walls": [{"id": "a"}, {"id": "a-2"}], "placements": [{"id": "o", "wall": "a"}]}
+    other = {"walls": [{"id": "a"}], "placements": [{"id": "o", "wall": "a"}, {"id": "p", "wall": "a", "after": "o"}]}
+    whole = joined(one, other, "up")
+    assert whole["walls"][2:] == [{"id": "a-3", "storey": "up"}]
+    assert whole["placements"][1:] == [{"id": "o-2", "wall": "a-3"}, {"id": "p", "wall": "a-3", "after": "o-2"}]
+    assert joined(one, {}) == one
+
+
+def test_what_cannot_be_read_says_why_and_can_be_read_again(signed_in, bring):
+    drawing = ezdxf.new(units=0)
+    drawing.modelspace().add_lwpolyline([(0, 0), (5, 0), (5, 0.2), (0, 0.2)], close=True)
+    made = bring("shed.dxf", written(drawing))
+    assert (made.state, made.entry) == ("failed", "unit")
+    assert "Choose mm" in signed_in.get(reverse("intake", args=[made.pk])).content.decode()
+    refused = signed_in.post(reverse("intake-again", args=[made.pk]), {"thinnest": "-1"})
+    assert refused.status_code == 422
+    signed_in.post(reverse("intake-again", args=[made.pk]), {"unit": "m"})
+    read_brought.call(made.pk)
+    made.refresh_from_db()
+    assert made.understood.counted == "1 wall"
+
+
+# --- whose it is, and what stays
+
+
+def test_another_persons_file_is_not_there(client, stranger, bring):
+    made = bring("hut.dxf", hut())
+    client.force_login(stranger)
+    assert client.get(reverse("intake", args=[made.pk])).status_code == 404
+    for name in ("intake-again", "intake-keep", "intake-leave"):
+        assert client.post(reverse(name, args=[made.pk])).status_code == 404
+    made.refresh_from_db()
+    assert made.state == "read"
+
+
+def test_into_anothers_project_it_does_not_go(signed_in, bring, stranger):
+    other = take_in({"name": "Other"}, stranger)
+    made = bring("hut.dxf", hut())
+    assert signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": f"{other.pk}:"}).status_code == 404
+    assert signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": "x:"}).status_code == 404
+
+
+def test_what_is_left_leaves_nothing(signed_in, bring):
+    made = bring("hut.dxf", hut())
+    assert made.file.exists()
+    assert signed_in.post(reverse("intake-leave", args=[made.pk])).url == reverse("projects")
+    made.refresh_from_db()
+    assert (made.state, made.told, made.drawing, made.file.exists()) == ("left", None, "", False)
+    assert signed_in.get(reverse("intake", args=[made.pk])).status_code == 302
+    assert read_brought.call(made.pk) == "nothing to do"
+
+
+def test_older_ones_go_when_there_are_many(signed_in, bring):
+    first = bring("a.dxf", hut())
+    for number in range(5):
+        signed_in.post(reverse("intake-start"), {"file": SimpleUploadedFile(f"{number}.dxf", hut())})
+    first.refresh_from_db()
+    assert first.state == "left"
+    assert Intake.objects.exclude(state="left").count() == 5
+
+
+@pytest.mark.parametrize(("name", "content"), [("x.zip", b"no zip"), ("x.exe", b"MZ"), ("x.dxf", b"")])
+def test_what_is_no_file_of_ours_is_refused_at_once(signed_in, name, content):
+    answer = signed_in.post(reverse("intake-start"), {"file": SimpleUploadedFile(name, content)}, follow=True)
+    assert "Nothing was taken in" in answer.content.decode()
+    assert not Intake.objects.exists()
+
+
+def test_the_reading_is_stopped_when_it_is_left(signed_in, monkeypatch):
+    monkeypatch.setattr(bounded, "CALM", 0.05)
+    asked = []
+
+    def wanted():
+        asked.append(1)
+        return len(asked) < 3
+
+    with pytest.raises(Exception, match="stopped"):
+        bounded.run("timeit", b"", "-n", "1", "import time; time.sleep(50)", wanted=wanted)
+    assert len(asked) == 3
