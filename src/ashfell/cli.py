@@ -8,6 +8,7 @@ import sys
 from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
+from ashfell import library
 from ashfell.core.audit.finding import Finding
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES
@@ -15,18 +16,19 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.formats import glb, svg
-from ashfell.pictures.develop import Look, png
 from ashfell.pictures.settings import PASSES, PictureSettings
-from ashfell.services.documents import KINDS, check_site, check_unit, is_unit, load, load_site, scene_of, schema
-from ashfell.services.handover import FORMATS, chosen, of_site, of_unit, told
+from ashfell.services.documents import KINDS, check_unit, load, load_site, scene_of, schema
+from ashfell.services.handover import FORMATS
 from ashfell.services.textures import jpeg
 
 REFUSED, UNREADABLE, FAULTY = 1, 2, 3
+SHORT = 60
+"""How much of a value is printed, letters."""
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status: 0 done, 1 the document is refused, 2 a file cannot be read, 3 it was
-    made and the audit finds a fault in it."""
+    made and the audit finds a fault in it, or what is compared differs."""
     options = _parser().parse_args(arguments)
     run: Callable[[argparse.Namespace], int] = options.run
     try:
@@ -61,9 +63,12 @@ def _parser() -> argparse.ArgumentParser:
     picture.add_argument("--quality", choices=PASSES, help="another than its settings say")
     picture.add_argument("--width", type=int, help="another width in pixels, its proportions kept")
     picture.set_defaults(run=_picture)
-    write = commands.add_parser("write", help="write a unit or a site into a file, in the format of its suffix")
-    write.add_argument("document", type=Path, metavar="DOCUMENT.json")
+    write = commands.add_parser(
+        "write", aliases=["convert"], help="write what a file holds into another, in the format of its suffix"
+    )
+    write.add_argument("document", type=Path, metavar="FILE", help="a document, a project, an IFC or a plan in DXF")
     write.add_argument("file", type=Path, metavar="FILE")
+    write.add_argument("--read", action="append", default=[], metavar="OPTION=VALUE", help="as unit=m, of a plan")
     write.add_argument("--format", choices=sorted(FORMATS), help="another than the suffix says")
     write.add_argument("--set", action="append", default=[], metavar="OPTION=VALUE", help="as paper=A4; more than once")
     write.add_argument("--storey", default="", help="one storey of a site")
@@ -76,6 +81,13 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("document", type=Path, metavar="DOCUMENT.json")
     check.add_argument("--json", action="store_true", help="as JSON")
     check.set_defaults(run=_check)
+    compare = commands.add_parser(
+        "compare", help="list what differs between two documents; the exit status says whether"
+    )
+    compare.add_argument("document", type=Path, metavar="ONE")
+    compare.add_argument("other", type=Path, metavar="OTHER")
+    compare.add_argument("--json", action="store_true", help="as JSON")
+    compare.set_defaults(run=_compare)
     schemas = commands.add_parser("schema", help="print the JSON Schema of a document")
     schemas.add_argument("document", choices=sorted(KINDS))
     schemas.set_defaults(run=_schema)
@@ -111,11 +123,8 @@ def _scene(options: argparse.Namespace) -> int:
 
 
 def _picture(options: argparse.Namespace) -> int:
-    from ashfell.pictures.lines import line_picture
-    from ashfell.pictures.shoot import shoot
-
     data = load(options.settings)
-    look = read(Look, data.pop("look")) if "look" in data else None
+    look = data.pop("look", None)
     settings = read(PictureSettings, data)
     if options.width:
         height = max(16, round(options.width * settings.height / settings.width))
@@ -123,41 +132,41 @@ def _picture(options: argparse.Namespace) -> int:
     if options.quality:
         settings = settings.model_copy(update={"quality": options.quality})
 
-    def tell(number: int) -> None:
-        print(f"\r{options.image.name}: pass {number} of {settings.passes}", end="", file=sys.stderr, flush=True)
+    def tell(number: int, of: int) -> None:
+        end = "\n" if number == of else ""
+        print(f"\r{options.image.name}: pass {number} of {of}", end=end, file=sys.stderr, flush=True)
 
-    built = scene_of(load_site(options.document))
-    if settings.surfaces == "lines":
-        lines = line_picture(built.scene.parts, settings, built.site.finishes)
-        options.image.write_bytes(lines.svg().encode() if options.image.suffix == ".svg" else lines.png())
-    else:
-        options.image.write_bytes(png(shoot(built.site, settings, look, tell)))
-        print(file=sys.stderr)
+    library.picture(library.load(options.document), options.image, dump(settings), look, tell)
     print(f"{options.image}: {settings.width} by {settings.height} pixels, {settings.quality}")
     return 0
 
 
 def _write(options: argparse.Namespace) -> int:
-    data = load_site(options.document)
-    style = STYLES[options.lengths]
-    source = of_unit(data, style=style) if is_unit(data) else of_site(data, style, options.storey)
-    kind = told(options.format or _by_suffix(options.file.name, source.kind), source.kind)
-    typed = dict(one.partition("=")[::2] for one in options.set)
-    if unknown := set(typed) - {option.key for option in kind.options}:
-        known = ", ".join(option.key for option in kind.options) or "nothing"
-        raise Refusal(
-            min(unknown), "an option of the format", f"{kind.label} has no option “{min(unknown)}”.", f"Set {known}."
-        )
-    content = kind.write(source, chosen(kind, typed))
-    options.file.write_bytes(content)
-    print(f"{options.file}: {kind.label}, {len(content)} bytes")
+    data = library.load(options.document, **_set(options.read))
+    file = library.write(data, options.file, options.format or "", options.storey, options.lengths, **_set(options.set))
+    print(f"{file}: {file.stat().st_size} bytes")
     return 0
 
 
-def _by_suffix(name: str, of: str) -> str:
-    """The format of a file's suffix; the longest that fits."""
-    fitting = [one for one in FORMATS.values() if of in one.of and name.lower().endswith(one.suffix)]
-    return max(fitting, key=lambda one: len(one.suffix)).key if fitting else ""
+def _set(typed: Sequence[str]) -> dict[str, str]:
+    return dict(one.partition("=")[::2] for one in typed)
+
+
+def _compare(options: argparse.Namespace) -> int:
+    found = library.compare(library.load(options.document), library.load(options.other))
+    if options.json:
+        rows = [{"entry": one.entry, "before": one.before, "after": one.after} for one in found]
+        print(json.dumps(rows, indent=1, ensure_ascii=False))
+    else:
+        for one in found:
+            print(f"{one.entry}: {_short(one.before)} → {_short(one.after)}")
+        print(f"{len(found)} difference{'' if len(found) == 1 else 's'}")
+    return FAULTY if found else 0
+
+
+def _short(value: object) -> str:
+    text = "nothing" if value is None else value if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
+    return text if len(text) <= SHORT else f"{text[:SHORT]}…"
 
 
 def _formats(options: argparse.Namespace) -> int:
@@ -182,8 +191,7 @@ def _formats(options: argparse.Namespace) -> int:
 
 
 def _check(options: argparse.Namespace) -> int:
-    data = load_site(options.document)
-    findings = check_unit(data)[1] if is_unit(data) else check_site(data)[1]
+    findings = library.check(library.load(options.document))
     if options.json:
         print(json.dumps([finding.as_dict() for finding in findings], indent=1, ensure_ascii=False))
     else:

@@ -88,12 +88,12 @@ def test_the_documents_examples_run_as_they_stand(tmp_path, monkeypatch, capsys)
     text = (ROOT / "docs/command-line.md").read_text()
     monkeypatch.chdir(tmp_path)
     commands = [line.strip() for line in text.splitlines() if line.startswith("    .venv/bin/ashfell ")]
-    assert len(commands) == 6
+    assert len(commands) == 7
     for command in commands:
         words = [str(ROOT / word) if word.startswith("demo/") else word for word in shlex.split(command)[1:]]
         assert main(words) == 0
         printed = capsys.readouterr().out
-        told = ("instances", "pixels", "bytes", "0 findings")
+        told = ("instances", "pixels", "bytes", "0 findings", "0 differences")
         assert printed.split(".")[0] in text or any(words in printed for words in told)
     for name in ("site.glb", "site.ifc", "entrance.pdf"):
         assert (tmp_path / name).stat().st_size > 10_000

@@ -7,7 +7,7 @@ from ashfell.services.handover.project_file import write_project
 from ashfell.services.handover.source import Source
 
 
-def _unit(source: Source, chosen: Chosen) -> bytes:
+def _document(source: Source, chosen: Chosen) -> bytes:
     return (json.dumps(source.document, indent=1, ensure_ascii=False) + "\n").encode()
 
 
@@ -17,7 +17,17 @@ def _project(source: Source, chosen: Chosen) -> bytes:
 
 
 FORMATS.register(
-    Format("json", 300, "JSON", "documents", ("unit",), ".json", "application/json", "The document of the unit.", _unit)
+    Format(
+        "json",
+        300,
+        "JSON",
+        "documents",
+        ("unit", "site"),
+        ".json",
+        "application/json",
+        "The document, with all that it names.",
+        _document,
+    )
 )
 FORMATS.register(
     Format(
