@@ -5,16 +5,19 @@ import re
 import pytest
 from django.urls import URLResolver, get_resolver, reverse
 
-from ashfell.services.kept.models import Revision
+from ashfell.services.kept.models import Revision, Role
 from ashfell.studio.handover.models import Handover
+from ashfell.studio.people.models import Invitation
+from ashfell.studio.people.roles import SHOWN_ONLY
 from ashfell.studio.pictures.models import Picture, Sheet
 
 pytestmark = pytest.mark.django_db
 
 
-OPEN = {"sign-in", "sign-out"}
+OPEN = {"sign-in", "sign-out", "health", "reset", "reset-sent", "reset-choose", "invited"}
 """Addresses for people who are not signed in."""
 OWN_ONLY = {"projects", "project-new", "keys", "tokens", "token-make", "token-withdraw"}
+OWN_ONLY |= {"account", "sign-out-elsewhere", "project-back", "project-gone"}  # others': test_people.py, test_bin.py
 OWN_ONLY |= {"intake-start", "intake", "intake-again", "intake-keep", "intake-leave"}  # others': test_intake.py
 """Addresses without a project in them: they show or make what is one's own."""
 
@@ -38,6 +41,9 @@ def of_project(project):
     filled = {"project": project.pk, "key": "stair-window", "way": "undo", "picture": picture.pk, "revision": revision}
     filled |= {"sheet": Sheet.objects.create(project=project, name="Sheet", rows=[], columns=[]).pk}
     filled |= {"handover": Handover.objects.create(project=project, what="site", kind="glb", document={}).pk}
+    person = project.memberships.first().user
+    filled |= {"invitation": Invitation.issue(project, "viewer", "a@example.org", person)[0].pk}
+    filled |= {"member": project.memberships.get(user=person).pk}
     filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still", "of": "role"}
     for name, route in routes():
         if name not in OPEN | OWN_ONLY:
@@ -68,6 +74,91 @@ def test_another_members_project_is_not_there(client, stranger, project):
         assert 404 in (shown, sent), name
     assert Revision.objects.count() == revisions
     assert Picture.objects.filter(state="cancelled").count() == 0
+
+
+GET_ONLY = "nobody"
+SENT_BY = {
+    GET_ONLY: """
+        project site-audit schedule-csv schedule-xlsx units catalogue catalogue-item
+        catalogue-drawing unit-start-drawing unit-compare unit unit-elevation unit-document
+        unit-audit unit-thumbnail unit-sizes finishes swatch finish-preview finish finish-file
+        pictures gallery sheet picture picture-image picture-look picture-layers picture-mask
+        picture-seen picture-lines handover handover-list handover-file members bin
+    """,
+    "viewer": """
+        site-measure unit-measure site-view unit-view handover-start handover-cancel member-leave
+        site-edit unit-edit finish-edit
+    """,
+    "editor": """
+        project-lengths site-underlay fit schedule-in site-move unit-new unit-start catalogue-take
+        unit-take-in unit-duplicate unit-mend unit-publish unit-update unit-path unit-history
+        unit-underlay unit-move finish-take-in finish-copy finish-move finish-image finish-replace
+        picture-start picture-camera sheet-new sheet-cancel picture-keep-look picture-go-on
+        picture-cancel bin-put bin-back
+    """,
+    "owner": """
+        member-invite member-role member-remove member-withdraw bin-gone project-bin
+    """,
+}
+"""Who may send something to each address of a project; an address that is in none of these rows fails."""
+WHO = ["anonymous", "stranger", "viewer", "editor", "owner"]
+
+
+@pytest.mark.parametrize("who", WHO)
+def test_everybody_may_what_their_role_says(client, django_user_model, project, who):
+    """Every address of a project, asked and sent to, by everybody."""
+    rows = {name: least for least, names in SENT_BY.items() for name in names.split()}
+    person = django_user_model.objects.create_user(who)
+    if who in Role.values:
+        project.memberships.create(user=person, role=who)
+    addresses = list(of_project(project))
+    for name, address in addresses:
+        if who != "anonymous":
+            client.force_login(person)
+        shown = client.get(address).status_code
+        may_send = rows[name] != GET_ONLY and who in WHO[2:] and WHO.index(who) >= WHO.index(rows[name])
+        if who == "anonymous":
+            assert shown == client.post(address).status_code == 302, name
+        elif who == "stranger":
+            assert shown in (404, 405), name
+            assert client.post(address).status_code in (404, 405), name
+        else:
+            assert shown not in (401, 403), name
+            assert shown < 500, name
+            if not may_send:
+                sent = client.post(address, {"keep": "1"} if name in SHOWN_ONLY else {}).status_code
+                assert sent in ((403, 405) if who == "viewer" or rows[name] != GET_ONLY else (405,)), (name, sent)
+    assert {name for name, _ in addresses} == set(rows)
+
+
+@pytest.mark.parametrize("who", ["viewer", "editor", "owner"])
+def test_what_a_role_may_send_is_not_forbidden(client, django_user_model, project, who):
+    """In an order in which what leaves or removes comes last."""
+    rows = {name: least for least, names in SENT_BY.items() for name in names.split()}
+    person = django_user_model.objects.create_user(who)
+    project.memberships.create(user=person, role=who)
+    client.force_login(person)
+    last = ("member-role", "member-remove", "member-leave", "project-bin")
+    addresses = sorted(of_project(project), key=lambda one: last.index(one[0]) if one[0] in last else -1)
+    for name, address in addresses:
+        if rows[name] != GET_ONLY and WHO.index(who) >= WHO.index(rows[name]):
+            assert client.post(address, {"what": "unit:stair-window"}).status_code not in (401, 403, 405), name
+
+
+def test_a_viewer_changes_nothing_and_is_told_why(client, stranger, project):
+    project.memberships.create(user=stranger, role="viewer")
+    client.force_login(stranger)
+    before = Revision.objects.count()
+    address = reverse("unit-edit", args=[project.pk, "stair-window"])
+    typed = {"entry": "width", "value": "812", "base": project.units.get(key="stair-window").current_id}
+    shown = client.post(address, typed | {"keep": "0"})
+    assert shown.status_code == 200
+    assert b"812" in shown.content
+    kept = client.post(address, typed | {"keep": "1"}, headers={"HX-Request": "true"})
+    assert kept.status_code == 403
+    assert b"Ask one of its owners" in kept.content
+    assert kept["HX-Retarget"] == "#message"
+    assert Revision.objects.count() == before
 
 
 def test_a_picture_is_found_only_through_its_own_project(signed_in, person, project):

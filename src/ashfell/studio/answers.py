@@ -34,7 +34,7 @@ def person_of(request: HttpRequest) -> User:
 def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
     """The message for what cannot be built; the page keeps what it shows."""
     typed = request.POST.get("value", "")
-    return _into_message(render(request, "_refusal.html", {"refusal": refusal, "typed": typed}, status=REFUSED))
+    return into_message(render(request, "_refusal.html", {"refusal": refusal, "typed": typed}, status=REFUSED))
 
 
 class Refusals:
@@ -65,7 +65,7 @@ def saved(
     except Stale as stale:
         record.refresh_from_db()
         offer = {"record": record, "offered": stale.offered}
-        return _into_message(render(request, "_stale.html", offer, status=STALE))
+        return into_message(render(request, "_stale.html", offer, status=STALE))
     return shown()
 
 
@@ -85,7 +85,8 @@ def handed_over(request: HttpRequest, content: bytes | str, kind: str, name: str
     return answer
 
 
-def _into_message(answer: HttpResponse) -> HttpResponse:
+def into_message(answer: HttpResponse) -> HttpResponse:
+    """An answer that goes where the page tells what is wrong."""
     answer["HX-Retarget"] = "#message"
     answer["HX-Reswap"] = "innerHTML"
     return answer

@@ -2,6 +2,7 @@
 
 import os
 import secrets
+from datetime import timedelta
 from pathlib import Path
 
 BASE = Path(__file__).resolve().parent
@@ -43,9 +44,13 @@ INSTALLED_APPS = [
     "ashfell.studio.pictures",
     "ashfell.studio.handover",
     "ashfell.studio.intake",
+    "ashfell.studio.people",
+    "ashfell.studio.keeping",
+    "axes",
     "ashfell.studio.api",
 ]
 MIDDLEWARE = [
+    "ashfell.studio.keeping.telling.Telling",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -57,6 +62,8 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "csp.middleware.CSPMiddleware",
     "ashfell.studio.answers.Refusals",
+    "ashfell.studio.people.roles.Roles",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "ashfell.studio.urls"
 WSGI_APPLICATION = "ashfell.studio.wsgi.application"
@@ -95,6 +102,35 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "429.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+PASSWORD_RESET_TIMEOUT = 3600
+
+EMAIL_BACKEND = os.environ.get("ASHFELL_MAIL", "django.core.mail.backends.filebased.EmailBackend")
+EMAIL_FILE_PATH = VAR / "mail"
+"""Mail that is not sent is written there."""
+EMAIL_HOST, EMAIL_PORT = (
+    os.environ.get("ASHFELL_MAIL_HOST", "localhost"),
+    int(os.environ.get("ASHFELL_MAIL_PORT", "25")),
+)
+DEFAULT_FROM_EMAIL = os.environ.get("ASHFELL_MAIL_FROM", "ashfell@localhost")
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"bare": {"format": "%(message)s"}},
+    "handlers": {"told": {"class": "logging.StreamHandler", "formatter": "bare"}},
+    "loggers": {
+        "ashfell.requests": {"handlers": ["told"], "level": os.environ.get("ASHFELL_LOG", "INFO"), "propagate": False},
+        "ashfell.faults": {"handlers": ["told"], "level": "ERROR", "propagate": False},
+    },
+}
+
 LANGUAGE_CODE, USE_I18N = "en", False
 TIME_ZONE, USE_TZ = "UTC", True
 STATIC_URL = "/static/"
@@ -121,4 +157,10 @@ SESSION_COOKIE_HTTPONLY = True
 SECURE = os.environ.get("ASHFELL_HTTPS") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
 SECURE_SSL_REDIRECT = SECURE
+SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = SECURE
+if SECURE:
+    SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-session", "__Host-csrf"
+SESSION_COOKIE_AGE = 7 * 24 * 3600
+SESSION_SAVE_EVERY_REQUEST = False
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024

@@ -57,7 +57,9 @@ def free_key(project: Project, name: str) -> str:
 
 def of_other_projects(person: Any, project: Project) -> list[tuple[Record, Data]]:
     """The finishes that a person made in other projects, those of one content once."""
-    records = Record.objects.filter(kind="finish", project__members=person).exclude(project=project)
+    records = Record.objects.filter(kind="finish", project__members=person, project__binned=None).exclude(
+        project=project
+    )
     found: dict[str, tuple[Record, Data]] = {}
     own = {str(record.data) for record in project.finishes}
     for record in records.select_related("project", "current").order_by("-pk")[: 4 * MOST_OTHERS]:

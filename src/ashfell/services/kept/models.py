@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal, Self, TypeVar
 
 from django.conf import settings
 from django.db import models, transaction
+from django.utils import timezone
 from django.utils.text import slugify
 from pydantic import BaseModel
 
@@ -21,19 +22,55 @@ from ashfell.core.upgrade import STEPS, upgraded
 from ashfell.services.images import pixels_of
 
 Data = dict[str, Any]
+Own = TypeVar("Own", bound=models.Model)
 MODELS: dict[str, type[BaseModel]] = {"unit": UnitDocument, "site": SiteDocument, "finish": Finish}
 RESERVED = ("new", "take-in", "start", "compare")
 """Words that stand in addresses where a record's key does."""
 
 
-class Project(models.Model):
+class Kept(models.Manager[Own]):
+    """What is not in the bin."""
+
+    def get_queryset(self) -> models.QuerySet[Own]:
+        return super().get_queryset().filter(binned=None)
+
+
+class Binnable(models.Model):
+    """What can be put into the bin, and back. ``objects`` are those that are not in it."""
+
+    binned = models.DateTimeField(null=True, editable=False)
+
+    objects: ClassVar[Kept[Self]] = Kept()
+    everything: ClassVar[models.Manager[Self]] = models.Manager()
+
+    class Meta:
+        abstract = True
+
+    def put_away(self) -> None:
+        """Into the bin; it stays as it is."""
+        type(self).everything.filter(pk=self.pk, binned=None).update(binned=timezone.now())
+
+    def put_back(self) -> None:
+        """Out of the bin."""
+        type(self).everything.filter(pk=self.pk).update(binned=None)
+
+
+class Role(models.TextChoices):
+    """What a member may do: an owner also who else may, and delete for good."""
+
+    OWNER = "owner"
+    EDITOR = "editor"
+    VIEWER = "viewer"
+
+
+class Project(Binnable):
     """A building somebody makes pictures of. Only its members see it."""
 
     LENGTHS = {"mm": "Millimetres", "cm": "Centimetres", "m": "Metres", "in": "Inches", "ft-in": "Feet and inches"}
 
     name = models.CharField(max_length=80)
     lengths = models.CharField(max_length=8, choices=LENGTHS, default="mm")
-    members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="projects")
+    members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="projects", through="Membership")
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -85,8 +122,25 @@ class Project(models.Model):
         """A key for a new record, from its name."""
         stem = slugify(name)[:50].strip("-") or kind
         stem = f"{stem}-{kind}" if stem in RESERVED else stem
-        taken = set(self.records.filter(kind=kind, key__startswith=stem).values_list("key", flat=True))
+        alike = Record.everything.filter(project=self, kind=kind, key__startswith=stem)
+        taken = set(alike.values_list("key", flat=True))
         return next(key for n in range(1, len(taken) + 2) if (key := stem if n == 1 else f"{stem}-{n}") not in taken)
+
+
+class Membership(models.Model):
+    """What a person may do in a project."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="memberships")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=8, choices=Role, default=Role.OWNER)
+
+    class Meta:
+        db_table = "projects_project_members"
+        ordering = ["pk"]
+        unique_together = [("project", "user")]
+
+    def __str__(self) -> str:
+        return f"{self.user}, {self.role} of {self.project}"
 
 
 class Stale(Exception):
@@ -97,7 +151,7 @@ class Stale(Exception):
         self.offered = offered
 
 
-class Record(models.Model):
+class Record(Binnable):
     """A document a project holds: a unit, the site, or a finish of its own."""
 
     class Kind(models.TextChoices):
@@ -137,7 +191,16 @@ class Record(models.Model):
     def start(
         cls, project: Project, kind: str, key: str, data: Data, author: Any = None, underlay: Data | None = None
     ) -> Record:
-        """A new record with its first revision."""
+        """A new record with its first revision.
+
+        Raises
+        ------
+        Refusal
+            When one of that key lies in the bin.
+        """
+        if cls.everything.filter(project=project, kind=kind, key=key).exclude(binned=None).exists():
+            message, remedy = f"The {kind} “{key}” lies in the bin.", "Put it back, or delete it there for good."
+            raise Refusal("key", "a free key", message, remedy)
         record = cls.objects.create(project=project, kind=kind, key=key)
         record.current = record.revisions.create(data=data, underlay=underlay, author=author, words="Made")
         record.save(update_fields=["current"])
@@ -188,7 +251,7 @@ class Record(models.Model):
         return self.revisions.filter(parent_id=self.current_id, offered=False).order_by("-pk").first()
 
     def _move(self, base: int, revision: Revision) -> bool:
-        moved = Record.objects.filter(pk=self.pk, current_id=base).update(current=revision)
+        moved = Record.everything.filter(pk=self.pk, current_id=base).update(current=revision)
         if moved:
             self.current = revision
         return bool(moved)

@@ -12,7 +12,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from ashfell.core.base.document import Data
-from ashfell.services.kept.models import Project, Record, Revision
+from ashfell.services.kept.models import Membership, Project, Record, Revision, Role
 
 Way = Literal["undo", "redo", "choose"]
 WAYS: tuple[Way, ...] = ("undo", "redo", "choose")
@@ -23,15 +23,28 @@ def project_of(person: Any, project: int) -> Project:
     return get_object_or_404(Project, pk=project, members=person)
 
 
+def role_in(person: Any, project: int) -> str:
+    """What a person may do in a project; empty for one who is no member of it, or where it is in the bin."""
+    found = Membership.objects.filter(user=person, project=project, project__binned=None)
+    return str(found.values_list("role", flat=True).first() or "")
+
+
 def projects_of(person: Any) -> QuerySet[Project]:
     """The projects of a person."""
     return Project.objects.filter(members=person)
 
 
+def binned_projects_of(person: Any) -> QuerySet[Project]:
+    """The projects in the bin that a person owns."""
+    own = Project.everything.filter(memberships__user=person, memberships__role=Role.OWNER)
+    return own.exclude(binned=None)
+
+
 def record_of(person: Any, project: int, kind: str, key: str) -> Record:
     """A document of one of the person's own projects."""
     found = Record.objects.select_related("project", "current__parent")
-    return get_object_or_404(found, project__members=person, project=project, kind=kind, key=key)
+    own = {"project__members": person, "project__binned": None}
+    return get_object_or_404(found, **own, project=project, kind=kind, key=key)
 
 
 def start(project: Project, kind: str, name: str, data: Data, person: Any, underlay: Data | None = None) -> Record:

@@ -10,8 +10,8 @@ from ninja.errors import HttpError
 from ninja.security import HttpBearer
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.services.kept.models import Project, Stale
-from ashfell.services.kept.records import project_of
+from ashfell.services.kept.models import Project, Role, Stale
+from ashfell.services.kept.records import project_of, role_in
 from ashfell.studio.answers import REFUSED, STALE
 from ashfell.studio.api.models import Token
 
@@ -33,9 +33,12 @@ def project_for(request: HttpRequest, project: int, write: bool = False) -> Proj
     ------
     Http404, HttpError
     """
+    found = project_of(request.user, project)
     if write:
         may_write(request)
-    return project_of(request.user, project)
+        if role_in(request.user, project) == Role.VIEWER:
+            raise HttpError(403, "You may look at this project, not change it. Ask one of its owners.")
+    return found
 
 
 def may_write(request: HttpRequest) -> None:

@@ -9,7 +9,7 @@ from django.db import models
 
 from ashfell.pictures.develop import Look
 from ashfell.pictures.settings import PictureSettings
-from ashfell.services.kept.models import Project
+from ashfell.services.kept.models import Binnable, Project
 from ashfell.studio.pictures.negative import is_kept
 from ashfell.studio.queued import Queued
 
@@ -30,7 +30,7 @@ class Sheet(models.Model):
         return f"{self.name} of {self.project}"
 
 
-class Picture(Queued):
+class Picture(Queued, Binnable):
     """A picture of a project as it was when it was asked for; the site is kept with it."""
 
     class State(models.TextChoices):

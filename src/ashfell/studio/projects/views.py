@@ -31,7 +31,7 @@ from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
 from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, opened_all, scene_of
 from ashfell.services.kept.models import Project, Record
-from ashfell.services.kept.records import WAYS, project_of, record_of, units_of
+from ashfell.services.kept.records import WAYS, binned_projects_of, project_of, projects_of, record_of, units_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
@@ -116,8 +116,9 @@ SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside", "schedule": "
 
 @require_GET
 def projects(request: HttpRequest) -> HttpResponse:
-    owned = Project.objects.filter(members=person_of(request))
-    return render(request, "projects/list.html", {"projects": owned, "lengths": Project.LENGTHS})
+    person = person_of(request)
+    shown = {"projects": projects_of(person), "binned": binned_projects_of(person), "lengths": Project.LENGTHS}
+    return render(request, "projects/list.html", shown)
 
 
 @require_GET

@@ -33,10 +33,10 @@ class Command(BaseCommand):
         users = get_user_model().objects
         owner = users.filter(username=user).first() or users.create_user(user, password=password)
         site = read_site(load_site(folder / "site.json"))
-        project, made = Project.objects.get_or_create(name=site.name)
-        project.members.add(owner)
-        if not made:
+        if Project.everything.filter(name=site.name, members=owner).exists():
             return
+        project = Project.objects.create(name=site.name)
+        project.members.add(owner)
         for key, unit in site.units.items():
             Record.start(project, "unit", key, dump(unit), owner)
         for key, finish in site.finishes.items():

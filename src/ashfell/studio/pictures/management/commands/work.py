@@ -13,8 +13,10 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.utils.crypto import get_random_string
 from django_tasks_db.management.commands.db_worker import Worker
 
+from ashfell.studio.keeping.waste import empty
 from ashfell.studio.pictures.workers import hold, put_back
 
+DAY = 24 * 3600
 CALM = 1.0
 """Seconds before a dead worker is started again."""
 
@@ -38,7 +40,11 @@ class Command(BaseCommand):
         child = subprocess.Popen(command)
         try:
             while True:
-                ended = child.wait()
+                empty()
+                try:
+                    ended = child.wait(timeout=DAY)
+                except subprocess.TimeoutExpired:
+                    continue
                 self.stderr.write(f"The worker ended ({ended}); another takes its place.")
                 time.sleep(CALM)
                 child = subprocess.Popen(command)

@@ -1,0 +1,115 @@
+"""The bin of a project, projects in the bin, and whether all is well."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_not_required
+from django.db import DatabaseError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+from django_tasks_db.models import DBTaskResult
+
+from ashfell.services.kept.models import Record, Role
+from ashfell.services.kept.records import binned_projects_of, project_of, record_of
+from ashfell.studio.answers import person_of
+from ashfell.studio.keeping import waste
+from ashfell.studio.pictures.models import Picture
+
+LISTS = {"unit": "units", "finish": "finishes", "picture": "pictures"}
+
+
+@require_GET
+def page(request: HttpRequest, project: int) -> HttpResponse:
+    """What lies in the bin of a project."""
+    owner = project_of(request.user, project)
+    owns = getattr(request, "role", "") == Role.OWNER
+    shown = {"project": owner, "nav": "bin", "found": waste.in_bin(owner), "days": waste.DAYS, "owns": owns}
+    return render(request, "keeping/bin.html", shown)
+
+
+@require_POST
+def put(request: HttpRequest, project: int) -> HttpResponse:
+    """Put a unit, a finish or a picture into the bin."""
+    owner, what = project_of(request.user, project), request.POST.get("what", "")
+    kind, _, key = what.partition(":")
+    if kind not in LISTS:
+        raise Http404
+    found: Record | Picture
+    if kind == "picture":
+        found = get_object_or_404(owner.pictures, pk=int(key) if key.isdecimal() and len(key) < 15 else 0)
+        name = f"Picture {found.pk}"
+    else:
+        found = record_of(request.user, project, kind, key)
+        name = found.name
+    waste.put_away(found)
+    messages.success(request, f"“{name}” is in the bin.")
+    address = reverse(LISTS[kind], args=[project])
+    if "HX-Request" in request.headers:
+        return HttpResponse(status=204, headers={"HX-Redirect": address})
+    return redirect(address)
+
+
+@require_POST
+def back(request: HttpRequest, project: int) -> HttpResponse:
+    """Put something back where it was."""
+    found = waste.found_in_bin(project_of(request.user, project), request.POST.get("what", ""))
+    if found is None:
+        raise Http404
+    found.put_back()
+    return redirect("bin", project)
+
+
+@require_POST
+def gone(request: HttpRequest, project: int) -> HttpResponse:
+    """Delete something that lies in the bin for good, or all of it."""
+    owner, what = project_of(request.user, project), request.POST.get("what", "")
+    keys = [key for key, _, _ in waste.in_bin(owner)] if what == "all" else [what]
+    for key in keys:
+        found = waste.found_in_bin(owner, key)
+        if found is None:
+            raise Http404
+        waste.remove(found)
+    return redirect("bin", project)
+
+
+@require_POST
+def put_project(request: HttpRequest, project: int) -> HttpResponse:
+    """Put a whole project into the bin."""
+    owner = project_of(request.user, project)
+    owner.put_away()
+    messages.success(request, f"“{owner.name}” is in the bin, for {waste.DAYS} days.")
+    return redirect("projects")
+
+
+@require_POST
+def project_back(request: HttpRequest, binned: int) -> HttpResponse:
+    """Put a project back."""
+    found = get_object_or_404(binned_projects_of(person_of(request)), pk=binned)
+    found.put_back()
+    return redirect("project", found.pk)
+
+
+@require_POST
+def project_gone(request: HttpRequest, binned: int) -> HttpResponse:
+    """Delete a project for good, by one of its owners who types its name."""
+    found = get_object_or_404(binned_projects_of(person_of(request)), pk=binned)
+    typed = request.POST.get("name", "").strip()
+    if typed != found.name:
+        messages.error(request, f"“{typed}” is not its name, so nothing is deleted. Type “{found.name}”.")
+        return redirect("projects")
+    waste.remove(found)
+    messages.success(request, f"“{found.name}” is deleted.")
+    return redirect("projects")
+
+
+@login_not_required
+@require_GET
+def health(request: HttpRequest) -> JsonResponse:
+    """Whether the database answers, and how much waits for a worker."""
+    try:
+        waiting = DBTaskResult.objects.ready().count()
+    except DatabaseError:
+        return JsonResponse({"database": "does not answer"}, status=503)
+    return JsonResponse({"database": "answers", "waiting": waiting})

@@ -1,0 +1,57 @@
+"""Invitations to a project."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from datetime import timedelta
+from typing import Any, Self
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from ashfell.services.kept.models import Project, Role
+
+DAYS = 7
+"""How long an invitation holds."""
+
+
+class Invitation(models.Model):
+    """A link that makes whoever opens it first a member; only its hash is kept."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="invitations")
+    role = models.CharField(max_length=8, choices=Role, default=Role.EDITOR)
+    address = models.EmailField()
+    digest = models.CharField(max_length=64, unique=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    until = models.DateTimeField()
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.address} to {self.project}"
+
+    @classmethod
+    def issue(cls, project: Project, role: str, address: str, author: Any) -> tuple[Self, str]:
+        """A new invitation, and the text of its link, which is told this once. An earlier one of the same address
+        holds no more."""
+        cls.objects.filter(project=project, address__iexact=address).delete()
+        text = secrets.token_urlsafe(32)
+        until = timezone.now() + timedelta(days=DAYS)
+        made = cls.objects.create(
+            project=project, role=role, address=address, digest=_digest(text), author=author, until=until
+        )
+        return made, text
+
+    @classmethod
+    def of(cls, text: str) -> Self | None:
+        """The invitation of a link, as long as it holds."""
+        holding = cls.objects.filter(digest=_digest(text), until__gt=timezone.now(), project__binned=None)
+        return holding.select_related("project", "author").first()
+
+
+def _digest(text: str) -> str:
+    return hashlib.sha256(text.encode()).hexdigest()
