@@ -68,9 +68,9 @@ def test_a_unit_goes_into_the_bin_and_comes_back_with_all_its_revisions(signed_i
 
 def test_what_is_used_is_not_put_away_and_says_by_what(signed_in, project):
     placed = next(one for one in project.site.data["placements"] if one["unit"])
-    answer = send(signed_in, "bin-put", project, what=f"unit:{placed['unit']}")
-    assert answer.status_code == 422
+    answer = signed_in.post(reverse("bin-put", args=[project.pk]), {"what": f"unit:{placed['unit']}"}, follow=True)
     assert f"opening {placed['mark'] or placed['id']}" in answer.content.decode()
+    assert "Give them another first" in answer.content.decode()
     assert project.units.filter(key=placed["unit"]).exists()
 
 
@@ -83,12 +83,20 @@ def test_a_finish_that_is_used_anywhere_stays(signed_in, project, person, unused
         person,
     )
     unused.save_change(unused.data | {"finishes": {"frame": "pitch"}}, unused.current_id, person)
-    answer = send(signed_in, "bin-put", project, what="finish:pitch")
-    assert answer.status_code == 422
+    answer = signed_in.post(reverse("bin-put", args=[project.pk]), {"what": "finish:pitch"}, follow=True)
     assert "unit “Spare”" in answer.content.decode()
     unused.save_change(unused.data | {"finishes": {}}, unused.current_id, person)
     assert send(signed_in, "bin-put", project, what="finish:pitch").url == reverse("finishes", args=[project.pk])
     assert "pitch" not in project.own_finishes()
+
+
+def test_what_is_refused_on_a_page_of_its_own_has_a_page(signed_in, project):
+    asked = reverse("project-lengths", args=[project.pk])
+    answer = signed_in.post(asked, {"lengths": "miles"}, headers={"Sec-Fetch-Dest": "document"})
+    assert answer.status_code == 422
+    assert b"<h1>Lengths cannot be shown" in answer.content
+    assert b"<header" in answer.content
+    assert b"<header" not in signed_in.post(asked, {"lengths": "miles"}).content
 
 
 def test_a_key_in_the_bin_is_not_given_away(signed_in, project, unused, person):

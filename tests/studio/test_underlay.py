@@ -67,7 +67,7 @@ def test_an_image_is_kept_as_wide_as_the_unit(lay, signed_in, address):
 
 def test_a_large_image_is_made_smaller_and_another_takes_its_place(lay):
     lay(png(4000, 1000))
-    assert under()["across"] == 2400
+    assert under()["across"] == 2048
     lay(png(10, 10, "RGBA"))
     assert under()["across"] == 10
     assert Asset.objects.count() == 2, "the earlier image is still there for undo"

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import io
 import itertools
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from math import hypot
+from math import floor, hypot, isfinite
 
 import numpy as np
 from ezdxf import path as dxf_path
@@ -205,7 +205,11 @@ def _dxf_chains(content: bytes, unit: str) -> Iterator[list[Node]]:
             ]
         elif kind in ("LINE", "ARC", "SPLINE", "ELLIPSE", "POLYLINE"):
             loose.append([(x * scale, y * scale, bulge) for x, y, bulge in _dxf_nodes(entity, CHORD / scale)])
-    yield from _joined([chain for chain in loose if len(chain) > 1])
+    yield from _joined([chain for chain in loose if len(chain) > 1 and _is_finite(chain)])
+
+
+def _is_finite(chain: Sequence[Node]) -> bool:
+    return all(isfinite(value) for node in chain for value in node)
 
 
 def _dxf_nodes(entity: DXFGraphic, chord: float) -> list[Node]:
@@ -217,24 +221,53 @@ def _dxf_nodes(entity: DXFGraphic, chord: float) -> list[Node]:
     return [(point.x, point.y, 0.0) for point in made.flattening(chord)]
 
 
-def _joined(chains: Iterable[list[Node]]) -> Iterator[list[Node]]:
-    """Loose pieces put together where their ends meet."""
-    left = list(chains)
-    while left:
-        chain = left.pop()
-        grown = True
-        while grown and hypot(chain[0][0] - chain[-1][0], chain[0][1] - chain[-1][1]) > JOIN:
-            grown = False
-            for index, other in enumerate(left):
-                for turned in (other, _reversed(other)):
-                    if hypot(turned[0][0] - chain[-1][0], turned[0][1] - chain[-1][1]) <= JOIN:
-                        chain = [*chain[:-1], *turned]
-                        left.pop(index)
-                        grown = True
-                        break
-                if grown:
-                    break
+def _joined(chains: Sequence[list[Node]]) -> Iterator[list[Node]]:
+    """Loose pieces put together where their ends meet; each is found by where it ends, so that the cost grows with
+    their number."""
+    ends = _Ends(chains)
+    while (first := ends.any_left()) is not None:
+        chain = list(chains[first])
+        while hypot(chain[0][0] - chain[-1][0], chain[0][1] - chain[-1][1]) > JOIN:
+            found = ends.at(chain[-1])
+            if found is None:
+                break
+            index, at_start = found
+            ends.take(index)
+            chain[-1:] = chains[index] if at_start else _reversed(chains[index])
         yield chain
+
+
+class _Ends:
+    """The ends of pieces by the cells of a grid, so that those at a place are found at once."""
+
+    def __init__(self, chains: Sequence[list[Node]]) -> None:
+        self.chains = chains
+        self.left = dict.fromkeys(reversed(range(len(chains))))
+        self.cells: dict[tuple[int, int], list[tuple[int, bool]]] = {}
+        for index, chain in enumerate(chains):
+            for at_start, node in ((True, chain[0]), (False, chain[-1])):
+                self.cells.setdefault(self.cell(node), []).append((index, at_start))
+
+    @staticmethod
+    def cell(node: Node) -> tuple[int, int]:
+        return floor(node[0] / JOIN), floor(node[1] / JOIN)
+
+    def any_left(self) -> int | None:
+        """A piece that is not taken yet, which is taken by this."""
+        return self.left.popitem()[0] if self.left else None
+
+    def take(self, index: int) -> None:
+        del self.left[index]
+
+    def at(self, node: Node) -> tuple[int, bool] | None:
+        """A piece that is left and ends at a place, and whether it begins there."""
+        x, y = self.cell(node)
+        for cell in ((x + i, y + j) for i in (0, 1, -1) for j in (0, 1, -1)):
+            for index, at_start in self.cells.get(cell, ()):
+                end = self.chains[index][0 if at_start else -1]
+                if index in self.left and hypot(end[0] - node[0], end[1] - node[1]) <= JOIN:
+                    return index, at_start
+        return None
 
 
 def _reversed(chain: list[Node]) -> list[Node]:

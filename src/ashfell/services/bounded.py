@@ -20,6 +20,8 @@ MEMORY = 700 * 2**20
 """Address space of the process; what it really needs is less."""
 REFUSED = 3
 """How a process ends that has told a refusal."""
+PATIENCE = 3
+"""How many times as long as it may work a process may take in all: others want the machine, too."""
 CALM = 0.5
 """How often it is asked whether the work is still wanted, seconds."""
 
@@ -51,7 +53,7 @@ def run(
         resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
         resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 1))
 
-    until = time.monotonic() + seconds + 2
+    until = time.monotonic() + PATIENCE * seconds + 2
     command = [sys.executable, "-m", module, *arguments]
     with (
         # A pipe would have to be written to while the process runs.

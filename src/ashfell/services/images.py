@@ -20,13 +20,14 @@ LARGEST_FILE = 24 * 2**20
 MOST_PIXELS = 40_000_000
 KEPT = (2048, 2048)
 """The size it is kept in at most, pixels."""
-FORMATS = ("PNG", "JPEG")
+FORMATS = ("PNG", "JPEG", "WEBP")
 EXR = b"\x76\x2f\x31\x01"
 """What an OpenEXR file begins with."""
 
 
-def brought(file: IO[Any] | None, size: int) -> bytes:
-    """A PNG of an image that somebody brings: without anything but its pixels, at most as large as is kept.
+def brought(file: IO[Any] | None, size: int, clear: bool = False) -> bytes:
+    """A PNG of an image that somebody brings: without anything but its pixels, at most as large as is kept; ``clear``
+    is whether what is clear in it stays so.
 
     Raises
     ------
@@ -38,7 +39,7 @@ def brought(file: IO[Any] | None, size: int) -> bytes:
         raise Refusal("file", "an image", told)
     content = file.read()
     memory = bounded.MEMORY * (3 if content.startswith(EXR) else 1)
-    return bounded.run("ashfell.services.images", content, memory=memory)
+    return bounded.run("ashfell.services.images", content, *(["clear"] if clear else []), memory=memory)
 
 
 def pixels_of(content: bytes) -> Pixels:
@@ -52,7 +53,7 @@ def _read(content: bytes) -> Image.Image:
         return Image.fromarray(_from_exr(content))
     image = Image.open(io.BytesIO(content), formats=FORMATS)
     if image.width * image.height > MOST_PIXELS:
-        raise ValueError(f"{image.width} by {image.height} pixels are too many.\nMake it smaller.")
+        raise _refused(f"{image.width} by {image.height} pixels are too many.", "Make it smaller.")
     image.draft("RGB", KEPT)
     if image.mode.startswith("I"):  # 16 bits of grey
         return Image.fromarray((np.asarray(image, dtype=np.float64) / 257).clip(0, 255).astype(np.uint8))
@@ -81,12 +82,12 @@ def main() -> int:
         image = _read(sys.stdin.buffer.read())
         image.thumbnail(KEPT)
         held = io.BytesIO()
-        image.convert("RGB").save(held, "PNG")
-    except (UnidentifiedImageError, OSError, SyntaxError, RuntimeError, Image.DecompressionBombError):
-        return bounded.tell(_refused("The file is no image that can be read.", "Choose PNG, JPEG or EXR."))
-    except ValueError as error:
-        message, _, remedy = str(error).partition("\n")
-        return bounded.tell(_refused(message, remedy))
+        alpha = "clear" in sys.argv[1:] and "A" in image.getbands()
+        image.convert("RGBA" if alpha else "RGB").save(held, "PNG")
+    except Refusal as refusal:
+        return bounded.tell(refusal)
+    except (UnidentifiedImageError, OSError, SyntaxError, RuntimeError, ValueError, Image.DecompressionBombError):
+        return bounded.tell(_refused("The file is no image that can be read.", "Choose PNG, JPEG, WebP or EXR."))
     sys.stdout.buffer.write(held.getvalue())
     return 0
 

@@ -12,13 +12,14 @@ from fractions import Fraction
 from math import hypot
 from typing import IO, Annotated, Any
 
-from PIL import Image, UnidentifiedImageError
+from PIL import Image
 from pydantic import Field
 
 from ashfell.core.base.document import Data, Document, Place, Size, typed_length
 from ashfell.core.base.lengths import Style, exact, parse
 from ashfell.core.base.refusal import Refusal
-from ashfell.formats.paths import read_lines
+from ashfell.services.images import brought
+from ashfell.services.reading import drawing
 
 
 class Underlay(Document):
@@ -35,11 +36,8 @@ class Underlay(Document):
 
 
 LARGEST_FILE = 8 * 2**20
-MOST_PIXELS, KEPT = 60_000_000, (2400, 2400)
-"""The largest image that is opened, and the size it is kept in at most, pixels."""
 DRAWINGS = ("svg", "dxf")
 PLACED = ("x", "y", "width")
-FORMATS = ("PNG", "JPEG", "WEBP")
 
 
 def placed(under: Data | None, entry: str, value: str, style: Style) -> Data | None:
@@ -104,31 +102,14 @@ def read_underlay(file: IO[Any] | None, name: str, size: int, width: str) -> tup
         raise Refusal("file", "an image or a drawing", f"Choose a file of at most {LARGEST_FILE // 2**20} MiB.")
     made: dict[str, Any] = {"name": name[:80], "image": "", "lines": "", "x": "0", "y": "0", "width": width}
     if name.rpartition(".")[2].lower() in DRAWINGS:
-        lines, across, up = read_lines(file.read(), name)
+        lines, across, up = drawing.lines(file.read(), name)
         return made | {"lines": lines, "across": across, "up": up, "width": f"{across:.10g}"}, None
-    image, across, up = _read_image(file)
+    image, across, up = _read_image(file, size)
     return made | {"across": across, "up": up}, image
 
 
-def _read_image(file: IO[Any]) -> tuple[bytes, float, float]:
+def _read_image(file: IO[Any], size: int) -> tuple[bytes, float, float]:
     """An image as PNG of at most the size that is kept, and its size in pixels."""
-    try:
-        with Image.open(file, formats=FORMATS) as image:
-            if image.width * image.height > MOST_PIXELS:
-                raise Refusal(
-                    "file",
-                    "an image of a sensible size",
-                    f"{image.width} by {image.height} pixels are too many.",
-                    "Make it smaller.",
-                )
-            image.thumbnail(KEPT)
-            kept = io.BytesIO()
-            image.convert("RGBA" if "A" in image.getbands() else "RGB").save(kept, "PNG")
-            return kept.getvalue(), float(image.width), float(image.height)
-    except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
-        raise Refusal(
-            "file",
-            "an image or a drawing",
-            "The file is no image that can be read.",
-            "Choose PNG, JPEG, SVG or DXF.",
-        ) from error
+    content = brought(file, size, clear=True)
+    with Image.open(io.BytesIO(content), formats=("PNG",)) as image:
+        return content, float(image.width), float(image.height)

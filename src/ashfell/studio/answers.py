@@ -33,6 +33,8 @@ def person_of(request: HttpRequest) -> User:
 
 def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
     """The message for what cannot be built; the page keeps what it shows."""
+    if request.headers.get("Sec-Fetch-Dest") == "document":
+        return render(request, "422.html", {"refusal": refusal}, status=REFUSED)
     typed = request.POST.get("value", "")
     return into_message(render(request, "_refusal.html", {"refusal": refusal, "typed": typed}, status=REFUSED))
 

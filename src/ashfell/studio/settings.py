@@ -51,6 +51,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "ashfell.studio.keeping.telling.Telling",
+    "ashfell.studio.keeping.turns.Turns",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",

@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 from django_tasks_db.models import DBTaskResult
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.services.kept.models import Record, Role
 from ashfell.services.kept.records import binned_projects_of, project_of, record_of
 from ashfell.studio.answers import person_of
@@ -43,9 +44,12 @@ def put(request: HttpRequest, project: int) -> HttpResponse:
     else:
         found = record_of(request.user, project, kind, key)
         name = found.name
-    waste.put_away(found)
-    messages.success(request, f"“{name}” is in the bin.")
     address = reverse(LISTS[kind], args=[project])
+    try:
+        waste.put_away(found)
+        messages.success(request, f"“{name}” is in the bin.")
+    except Refusal as refusal:
+        messages.error(request, str(refusal))
     if "HX-Request" in request.headers:
         return HttpResponse(status=204, headers={"HX-Redirect": address})
     return redirect(address)

@@ -23,11 +23,12 @@ from ashfell.core.unit.make import made
 from ashfell.core.unit.starts import GROUPS, STARTS, start_from
 from ashfell.core.unit.words import differences
 from ashfell.formats import svg
-from ashfell.formats.paths import Found, read_paths
+from ashfell.formats.paths import Found
 from ashfell.services.documents import unit_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record, Revision, Stale
 from ashfell.services.kept.records import project_of, record_of, revision_of
+from ashfell.services.reading import drawing
 from ashfell.studio.answers import base_of
 
 LARGEST_DRAWING = 4 * 1024 * 1024
@@ -282,7 +283,7 @@ def _paths(request: HttpRequest) -> list[Found]:
         kept = request.session.get("drawing")
         if not kept:
             raise Refusal("file", "a drawing", "No drawing was chosen.", "Choose an SVG or DXF file.")
-        return read_paths(kept["text"].encode(), kept["name"], kept["unit"])
+        return drawing.outlines(kept["text"].encode(), kept["name"], kept["unit"])
     size = file.size or 0
     if size > LARGEST_DRAWING:
         raise Refusal(
@@ -291,4 +292,4 @@ def _paths(request: HttpRequest) -> list[Found]:
             f"The file has {size // 1024} KiB.",
             f"{LARGEST_DRAWING // 1024} KiB is the most.",
         )
-    return read_paths(file.read(), str(file.name), request.POST.get("unit", ""))
+    return drawing.outlines(file.read(), str(file.name), request.POST.get("unit", ""))

@@ -49,16 +49,22 @@ class Command(BaseCommand):
 
     @staticmethod
     def server(port: int) -> list[str]:
-        command = [sys.executable, "-m", "gunicorn", "ashfell.studio.wsgi:application"]
-        threads = str(max(2, os.cpu_count() or 2))
+        command = [sys.executable, "-m", "granian", "--interface", "wsgi", "ashfell.studio.wsgi:application"]
+        workers = str(max(2, min(4, os.cpu_count() or 2)))
+        # Most of the threads only wait for what slow clients send: see keeping/turns.
         return [
             *command,
-            "--bind",
-            f"127.0.0.1:{port}",
+            "--host",
+            "127.0.0.1",
+            "--port",
+            str(port),
             "--workers",
-            "2",
-            "--threads",
-            threads,
+            workers,
+            "--blocking-threads",
+            "64",
+            "--http1-header-read-timeout",
+            "10000",
+            "--respawn-failed-workers",
             "--log-level",
             "warning",
         ]

@@ -1,0 +1,113 @@
+"""The server itself: slow clients and large bodies of strangers do not keep others waiting."""
+
+import os
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from contextlib import suppress
+
+import pytest
+from django.test import Client, RequestFactory
+from django.urls import reverse
+
+from ashfell.studio.keeping import turns
+from ashfell.studio.keeping.turns import Turns
+from ashfell.studio.pictures.management.commands.demo import Command
+from tests.conftest import ROOT
+
+TOKEN = "abcdefghijklmnopqrstuvwxyzabcdef"
+SLOW = 24
+"""More than the threads of every process that work."""
+
+
+@pytest.fixture(scope="module")
+def port(tmp_path_factory):
+    """Where a server like that of the demo listens."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        number = free.getsockname()[1]
+    place = os.environ | {
+        "ASHFELL_VAR": str(tmp_path_factory.mktemp("server")),
+        "DJANGO_SETTINGS_MODULE": "ashfell.studio.settings",
+    }
+    subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], cwd=ROOT, env=place, check=True)
+    with subprocess.Popen(Command.server(number), cwd=ROOT, env=place, stderr=subprocess.DEVNULL) as server:
+        try:
+            for _ in range(150):
+                try:
+                    asked(number)
+                    break
+                except OSError:
+                    time.sleep(0.2)
+            yield number
+        finally:
+            server.terminate()
+            server.wait(20)
+
+
+def asked(number):
+    """How long the page to sign in takes, seconds."""
+    begun = time.perf_counter()
+    with urllib.request.urlopen(f"http://127.0.0.1:{number}/sign-in/", timeout=5) as answer:
+        assert answer.status == 200
+        answer.read()
+    return time.perf_counter() - begun
+
+
+@pytest.mark.parametrize("kind", ["head", "body"])
+def test_slow_clients_keep_nobody_waiting(port, kind):
+    held = []
+    for _ in range(SLOW):
+        one = socket.create_connection(("127.0.0.1", port))
+        if kind == "head":
+            one.sendall(b"GET /sign-in/ HTTP/1.1\r\nHost: localhost\r\nX-A: ")
+        else:
+            head = (
+                f"POST /sign-in/ HTTP/1.1\r\nHost: localhost\r\nCookie: csrftoken={TOKEN}\r\nContent-Length: 9999\r\n"
+            )
+            one.sendall(head.encode() + b"Content-Type: application/x-www-form-urlencoded\r\n\r\na")
+        held.append(one)
+    time.sleep(0.5)
+    try:
+        assert max(asked(port) for _ in range(6)) < 4
+    finally:
+        for one in held:
+            one.close()
+
+
+def test_a_large_body_of_a_stranger_is_cut_off(port):
+    with socket.create_connection(("127.0.0.1", port)) as one:
+        one.settimeout(20)
+        one.sendall(b"POST /sign-in/ HTTP/1.1\r\nHost: localhost\r\nContent-Length: 9000000000\r\n\r\n")
+        sent = 0
+        with suppress(OSError):
+            while sent < 200:
+                one.sendall(bytes(2**20))
+                sent += 1
+        assert sent < 200
+    assert asked(port) < 4
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(("length", "signed", "status"), [("3000000", 0, 413), ("x", 1, 413), ("999999999", 1, 413)])
+def test_what_is_too_large_is_refused_before_it_is_read(client, person, length, signed, status):
+    if signed:
+        client.force_login(person)
+    answer = client.post(reverse("sign-in"), {"username": "x"}, headers={"Content-Length": length})
+    assert answer.status_code == status
+    assert b"Too large" in answer.content
+
+
+@pytest.mark.django_db
+def test_who_waits_too_long_for_a_turn_is_told(monkeypatch):
+    monkeypatch.setattr(turns, "AT_ONCE", 1)
+    monkeypatch.setattr(turns, "PATIENCE", 0.05)
+    kept = Turns(lambda request: None)
+    kept.get_response = lambda request: kept(RequestFactory().get("/inner/"))
+    answer = kept(RequestFactory().get("/"))
+    assert answer.status_code == 503
+    assert answer["Retry-After"] == "0"
+    assert b"Busy" in answer.content
+    assert Client().get(reverse("sign-in")).status_code == 200
