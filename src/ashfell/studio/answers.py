@@ -8,7 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from ashfell.core.base.document import Data
@@ -17,6 +17,7 @@ from ashfell.services.kept import records
 from ashfell.services.kept.models import Record, Stale
 
 REFUSED, STALE = 422, 409
+LARGEST_NUMBER = 2**63 - 1
 
 
 def base_of(request: HttpRequest) -> int:
@@ -47,6 +48,11 @@ class Refusals:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         return self.get_response(request)
+
+    def process_view(self, request: HttpRequest, view: Any, args: Any, kwargs: dict[str, Any]) -> None:
+        """Numbers in an address that no database holds are those of nothing."""
+        if any(isinstance(value, int) and value > LARGEST_NUMBER for value in kwargs.values()):
+            raise Http404
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         """The answer to a refusal; any other error is not for this."""

@@ -49,10 +49,11 @@ def replace_everywhere(project: Project, key: str, other: str, person: Any, word
     return changed
 
 
-def free_key(project: Project, name: str) -> str:
-    """A key for a new finish, which none that ships has."""
+@transaction.atomic
+def start(project: Project, name: str, data: Data, person: Any) -> Record:
+    """A new finish under a free key made from its name, which none that ships has."""
     key = project.free_key("finish", name)
-    return key if key not in LIBRARY else f"{key}-own"
+    return Record.start(project, "finish", key if key not in LIBRARY else f"{key}-own", data, person)
 
 
 def of_other_projects(person: Any, project: Project) -> list[tuple[Record, Data]]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
+from django.db import transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
@@ -49,7 +50,8 @@ def record_of(person: Any, project: int, kind: str, key: str) -> Record:
 
 def start(project: Project, kind: str, name: str, data: Data, person: Any, underlay: Data | None = None) -> Record:
     """A new record under a free key made from its name."""
-    return Record.start(project, kind, project.free_key(kind, name), data, person, underlay)
+    with transaction.atomic():  # which begins with the lock to write, so that nobody else takes the key meanwhile
+        return Record.start(project, kind, project.free_key(kind, name), data, person, underlay)
 
 
 def duplicate(record: Record, person: Any) -> Record:

@@ -105,7 +105,7 @@ def copy(request: HttpRequest, project: int, key: str) -> HttpResponse:
     source = project_of(request.user, int(other)) if other.isdecimal() and len(other) < 15 else owner
     found = _found(source, key)
     name = found.name if source != owner else f"{found.name}, own"[:80]
-    made = Record.start(owner, "finish", finishes.free_key(owner, name), dump(found) | {"name": name}, request.user)
+    made = finishes.start(owner, name, dump(found) | {"name": name}, request.user)
     return redirect("finish", project, made.key)
 
 
@@ -120,7 +120,7 @@ def take_in(request: HttpRequest, project: int) -> HttpResponse:
     except Refusal as refusal:
         messages.error(request, f"{file.name if file else 'No file'} was not taken in: {refusal}")
         return redirect("finishes", project)
-    made = Record.start(owner, "finish", finishes.free_key(owner, data["name"]), data, request.user)
+    made = finishes.start(owner, data["name"], data, request.user)
     return redirect("finish", project, made.key)
 
 
