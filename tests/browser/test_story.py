@@ -226,10 +226,12 @@ def test_a_stale_page_offers_both_versions(page, sign_in, project, person):
     entry.fill("1800")
     entry.press("Enter")
     page.get_by_text("changed by robin since you opened it").wait_for()
-    page.get_by_role("button", name="Take mine instead").click()
+    assert page.get_by_label("Take mine of Overall height").is_checked()
+    page.get_by_role("button", name="Take what is ticked").click()
     page.locator(".list").get_by_label("Overall height").and_(page.locator("[value='1800']")).wait_for()
-    page.get_by_role("button", name="Undo").click()
     page.locator(".list").get_by_label("Overall width").and_(page.locator("[value='3000']")).wait_for()
+    page.get_by_role("button", name="Undo").click()
+    page.locator(".list").get_by_label("Overall height").and_(page.locator("[value='1900']")).wait_for()
 
 
 def test_drawing_list_and_view_light_up_together(page, sign_in, project):

@@ -86,7 +86,7 @@ SENT_BY = {
         picture-seen picture-lines handover handover-list handover-file members bin
     """,
     "viewer": """
-        site-measure unit-measure site-view unit-view handover-start handover-cancel member-leave
+        here site-measure unit-measure site-view unit-view handover-start handover-cancel member-leave
         site-edit unit-edit finish-edit
     """,
     "editor": """

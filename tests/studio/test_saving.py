@@ -88,6 +88,64 @@ def test_a_stale_save_is_refused_with_both_kept(edit, unit, signed_in, project):
     assert unit.data["width"] == "3000"
 
 
+@pytest.fixture
+def rivals(edit, unit, signed_in, project):
+    """Two people changed the unit; what is offered, and what somebody takes of it."""
+    opened = unit.current_id
+    edit("width", "3000")
+    answer = edit("height", "1500", base=opened)
+    offered = unit.revisions.get(offered=True)
+
+    def take(*entries, seen=None):
+        typed = {f"take:{entry}": "1" for entry in entries} | {"revision": offered.pk, "seen": seen or unit.current_id}
+        made = signed_in.post(reverse("unit-move", args=[project.pk, unit.key, "choose"]), typed)
+        unit.refresh_from_db()
+        return made
+
+    unit.refresh_from_db()
+    return answer.content.decode(), take
+
+
+def test_both_versions_are_shown_entry_by_entry_and_either_is_taken(rivals, unit):
+    page, take = rivals
+    row = page.split('name="take:height"')[1].split("</tr>")[0]
+    assert "checked" in row
+    assert [words in row for words in ("1900", "1500", "Overall height")] == [True] * 3
+    assert 'name="take:width"' not in page
+    assert take("height").status_code == 200
+    assert (unit.data["width"], unit.data["height"]) == ("3000", "1500")
+    assert unit.undone.data["height"] == "1900"
+
+
+def test_nothing_is_taken_where_nothing_is_ticked(rivals, unit):
+    before = unit.current_id
+    assert rivals[1]().status_code == 200
+    assert unit.current_id == before
+
+
+def test_a_third_version_is_never_passed_over(rivals, unit, person):
+    _, take = rivals
+    seen = unit.current_id
+    unit.save_change(unit.data | {"height": "1700"}, seen, person, "height: 1700")
+    again = take("height", seen=seen)
+    assert again.status_code == 409
+    row = again.content.decode().split('name="take:height"')[1].split("</tr>")[0]
+    assert "checked" not in row
+    assert [words in row for words in ("1900", "1700", "1500")] == [True] * 3
+    assert unit.data["height"] == "1700"
+    assert take("height").status_code == 200
+    assert unit.data["height"] == "1500"
+
+
+def test_going_on_with_theirs_changes_nothing_whatever_came_after(rivals, unit, person, signed_in, project):
+    seen = unit.current_id
+    unit.save_change(unit.data | {"height": "1700"}, seen, person)
+    move = reverse("unit-move", args=[project.pk, unit.key, "choose"])
+    assert signed_in.post(move, {"revision": seen, "seen": seen}).status_code == 200
+    unit.refresh_from_db()
+    assert unit.data["height"] == "1700"
+
+
 def test_redo_does_not_go_to_an_offered_version(edit, unit):
     opened = unit.current_id
     edit("width", "3000")

@@ -17,6 +17,10 @@ from ashfell.services.kept import records
 from ashfell.services.kept.models import Record, Stale
 
 REFUSED, STALE = 422, 409
+OFFERED = 40
+"""How many entries of two versions are shown beside each other."""
+TAKEN = "take:"
+"""What the name of a chosen entry begins with."""
 LARGEST_NUMBER = 2**63 - 1
 
 
@@ -55,7 +59,9 @@ class Refusals:
             raise Http404
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
-        """The answer to a refusal; any other error is not for this."""
+        """The answer to a refusal, and to a stale save; any other error is not for this."""
+        if isinstance(exception, Stale):
+            return offered(request, exception)
         return refused(request, exception) if isinstance(exception, Refusal) else None
 
 
@@ -67,21 +73,37 @@ def saved(
     shown: Callable[[], HttpResponse],
     underlay: Any = "as it is",
 ) -> HttpResponse:
-    """Save and show the page, or, when the save is stale, offer both versions."""
-    try:
-        records.save(record, data, base_of(request), request.user, words, underlay)
-    except Stale as stale:
-        record.refresh_from_db()
-        offer = {"record": record, "offered": stale.offered}
-        return into_message(render(request, "_stale.html", offer, status=STALE))
+    """Save and show the page; when the save is stale, the middleware offers both versions."""
+    records.save(record, data, base_of(request), request.user, words, underlay)
     return shown()
 
 
+def offered(request: HttpRequest, stale: Stale) -> HttpResponse:
+    """Both versions, entry by entry: what is in force, and what was to be saved."""
+    record = Record.objects.select_related("project", "current__author", "current__parent").get(
+        pk=stale.offered.record_id
+    )
+    rows = records.rivals(record, stale.offered)
+    offer = {"record": record, "offered": stale.offered, "rows": rows[:OFFERED], "more": len(rows[OFFERED:])}
+    return into_message(render(request, "_stale.html", offer, status=STALE))
+
+
 def moved(request: HttpRequest, record: Record, way: str) -> None:
-    """Undo, redo, or take one of two offered versions, as the page asked."""
-    revision = request.POST.get("revision", "0")
+    """Undo, redo, or take one of two offered versions, or of each what was chosen, as the page asked.
+
+    Raises
+    ------
+    Stale
+        When the page offered two versions and a third is in force by now.
+    """
+    revision, seen = (request.POST.get(name, "0") for name in ("revision", "seen"))
     number = int(revision) if revision.isdecimal() and len(revision) < 15 else 0
-    if not records.move(record, way, base_of(request), number):  # type: ignore[arg-type]
+    if way == "choose" and seen != "0":
+        base = int(seen) if seen.isdecimal() and len(seen) < 15 else 0
+        taken = [name.removeprefix(TAKEN) for name in request.POST if name.startswith(TAKEN)]
+        records.take_of_both(record, number, base, taken, request.user)
+        record.refresh_from_db()
+    elif not records.move(record, way, base_of(request), number):  # type: ignore[arg-type]
         record.refresh_from_db()
 
 

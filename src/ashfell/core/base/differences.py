@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import copy
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -34,6 +35,42 @@ def differences(one: Data, other: Data) -> list[Difference]:
     [Difference(entry='walls.a.x', before=0, after=1), Difference(entry='walls.b', before=None, after={'id': 'b'})]
     """
     return list(_within(Address(""), one, other))
+
+
+def with_differences(data: Data, found: Iterable[Difference]) -> Data:
+    """A document with what differs taken over into it, wherever that stands there; it shares nothing with what came in.
+
+    >>> with_differences({"walls": [{"id": "b"}, {"id": "a", "x": 0}]}, [Difference("walls.a.x", 0, 1)])
+    {'walls': [{'id': 'b'}, {'id': 'a', 'x': 1}]}
+    """
+    whole = copy.deepcopy(data)
+    # From behind, so that a number in a list is still the same when it is its turn.
+    for one in sorted(found, key=lambda one: [_order(step) for step in Address(one.entry).steps], reverse=True):
+        _put(whole, list(Address(one.entry).steps), one.after)
+    return whole
+
+
+def _put(holder: Any, steps: list[str], value: Any) -> None:
+    """Set an entry, add it, or take it away; where what holds it is gone, it goes nowhere."""
+    step, *inner = steps
+    if _is_list(holder):
+        names = list(_by_name(holder))
+        at = names.index(step) if step in names else -1
+        if at < 0 and not inner and value is not None:
+            holder.append(value)
+        elif at >= 0 and inner:
+            _put(holder[at], inner, value)
+        elif at >= 0 and value is None:
+            del holder[at]
+        elif at >= 0:
+            holder[at] = value
+    elif isinstance(holder, dict):
+        if inner:
+            _put(holder.get(step), inner, value)
+        elif value is None and step in holder:
+            del holder[step]
+        elif value is not None:
+            holder[step] = value
 
 
 def _within(entry: Address, one: Any, other: Any) -> Iterator[Difference]:

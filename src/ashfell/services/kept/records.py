@@ -6,14 +6,18 @@ Nothing here knows of requests or pages. Every function goes through the project
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any, Literal
 
 from django.db import transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from ashfell.core.base.differences import differences, with_differences
 from ashfell.core.base.document import Data
-from ashfell.services.kept.models import Membership, Project, Record, Revision, Role
+from ashfell.core.unit.words import entry_words
+from ashfell.services.kept.models import Membership, Project, Record, Revision, Role, Stale
 
 Way = Literal["undo", "redo", "choose"]
 WAYS: tuple[Way, ...] = ("undo", "redo", "choose")
@@ -81,6 +85,60 @@ def move(record: Record, way: Way, base: int, revision: int = 0) -> bool:
         return record.choose(get_object_or_404(record.revisions, pk=revision), record.current_id or 0)
     target = record.undone if way == "undo" else record.redone
     return target is not None and record.choose(target, base)
+
+
+@dataclass(frozen=True)
+class Rival:
+    """An entry that a stale save would have changed: what it was, what is in force, and what was offered; ``clash`` is
+    whether both changed it."""
+
+    entry: str
+    words: str
+    before: Any
+    theirs: Any
+    mine: Any
+    clash: bool
+
+
+def rivals(record: Record, offered: Revision) -> list[Rival]:
+    """What an offered version changed of the one it started from, beside what is in force."""
+    before = offered.parent.document if offered.parent else record.data
+    theirs = differences(before, record.data)
+    found = []
+    for one in differences(before, offered.document):
+        met = [other for other in theirs if _overlap(one.entry, other.entry)]
+        now = next((other.after for other in met if other.entry == one.entry), one.before)
+        if now != one.after:
+            found.append(Rival(one.entry, entry_words(one.entry), one.before, now, one.after, bool(met)))
+    return found
+
+
+def _overlap(one: str, other: str) -> bool:
+    return f"{one}.".startswith(f"{other}.") or f"{other}.".startswith(f"{one}.")
+
+
+def take_of_both(record: Record, number: int, base: int, taken: Sequence[str], person: Any) -> None:
+    """Let what is in force stay, with those entries of an offered version that were chosen; all of it when that is what
+    is chosen and nobody else changed anything it does not know.
+
+    Raises
+    ------
+    Stale
+        When what was in force when it was offered is not any more; the offer is made again.
+    """
+    if number == base:
+        return  # it goes on from what is in force
+    offered = revision_of(record, number)
+    if base != record.current_id:
+        raise Stale(offered)
+    before = offered.parent.document if offered.parent else record.data
+    chosen = [one for one in differences(before, offered.document) if one.entry in taken]
+    if chosen:
+        data = with_differences(record.data, chosen)
+        laid = offered.parent is not None and offered.underlay != offered.parent.underlay
+        under: Any = offered.underlay if laid else "as it is"
+        words = f"Of both: {', '.join(one.entry for one in chosen)}"
+        record.save_change(data, base, person, words, under)
 
 
 def revision_of(record: Record, revision: object) -> Revision:

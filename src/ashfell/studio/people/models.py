@@ -1,4 +1,4 @@
-"""Invitations to a project."""
+"""Invitations to a project, and who is at it."""
 
 from __future__ import annotations
 
@@ -51,6 +51,21 @@ class Invitation(models.Model):
         """The invitation of a link, as long as it holds."""
         holding = cls.objects.filter(digest=_digest(text), until__gt=timezone.now(), project__binned=None)
         return holding.select_related("project", "author").first()
+
+
+class Presence(models.Model):
+    """When somebody was last at which document of a project."""
+
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    project = models.ForeignKey(Project, models.CASCADE, related_name="presences")
+    what = models.CharField(max_length=80)
+    seen = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["person", "project"], name="one_place_at_a_time")]
+
+    def __str__(self) -> str:
+        return f"{self.person} at {self.what}"
 
 
 def _digest(text: str) -> str:

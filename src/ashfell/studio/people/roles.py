@@ -21,6 +21,7 @@ LOOKING = {
     "handover-start",
     "handover-cancel",
     "member-leave",
+    "here",
 }
 """What a viewer may send all the same: nothing of the project changes by it."""
 SHOWN_ONLY = {"site-edit", "unit-edit", "finish-edit"}

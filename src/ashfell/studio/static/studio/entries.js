@@ -100,11 +100,12 @@ export class Entries {
 
   /** @param {HTMLElement} button */
   pressed(button) {
-    const { move, revision = "", set, value = "", take, takeAll, do: done = "", with: more = "{}" } = button.dataset;
-    if (move) return this.move(move, { revision });
+    const { move, revision = "", seen = "", set, value = "", take, takeAll, do: done = "", with: more = "{}" } = button.dataset;
     if (set) return this.send({ entry: set, value, keep: "1" }, button);
     const fields = takeAll ? [.../** @type {NodeListOf<HTMLInputElement>} */ (document.querySelectorAll(`${takeAll} input`))] : [];
-    const typed = Object.fromEntries(fields.map((field) => [field.name, field.value]));
+    const taken = fields.filter((field) => field.type !== "checkbox" || field.checked);
+    const typed = Object.fromEntries(taken.map((field) => [field.name, field.value]));
+    if (move) return this.move(move, { ...typed, revision, ...(seen ? { seen } : {}) });
     return this.send({ do: done, ...JSON.parse(more), ...typed, ...(take ? { unit: byId(take).value } : {}), keep: "1" }, button);
   }
 
@@ -176,7 +177,8 @@ export class Entries {
       message.innerHTML = REFUSED("The server cannot be reached. What you typed is not kept yet; press Enter to try again.");
       return false;
     }
-    if (response.redirected || response.status === 403) return location.reload(); // signed out meanwhile
+    const told = response.headers.has("HX-Retarget");
+    if (response.redirected || (response.status === 403 && !told)) return location.reload(); // signed out meanwhile
     if (turn !== this.sent && values.keep !== "1") return null;
     if (!response.ok) {
       message.innerHTML = response.status < 500 ? text : REFUSED("The server could not do this. Nothing saved is lost.");
@@ -184,6 +186,15 @@ export class Entries {
     }
     this.shown(text, values, input);
     return true;
+  }
+
+  /**
+   * Show what is in force, which somebody else has changed.
+   * @param {string} words
+   */
+  async renew(words) {
+    const done = await this.post(this.bench.dataset.editUrl || "", /** @type {Values} */ ({ entry: "", value: "", look: "1", keep: "0" }));
+    if (done) byId("message").innerHTML = `<p class="told" role="status">${words}</p>`;
   }
 
   /**

@@ -12,11 +12,13 @@ import { panes } from "./panes.js";
 import { placing } from "./placing.js";
 import { pointing } from "./pointing.js";
 import { isBelow } from "./things.js";
+import { together } from "./together.js";
 import { underlay } from "./underlay.js";
 import { zooming } from "./zooming.js";
 
 const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
 const entries = new Entries(bench, "workspace");
+together(entries, bench);
 dragging(entries);
 nodes(entries);
 const look = looking(entries, measuring(entries, bench));
