@@ -8,6 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.db import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
@@ -17,6 +18,9 @@ from ashfell.services.kept import records
 from ashfell.services.kept.models import Record, Stale
 
 REFUSED, STALE = 422, 409
+FULL = (
+    "The disk of the server is full, so this is not kept. What you typed is still here: press Enter once there is room."
+)
 OFFERED = 40
 """How many entries of two versions are shown beside each other."""
 TAKEN = "take:"
@@ -62,6 +66,8 @@ class Refusals:
         """The answer to a refusal, and to a stale save; any other error is not for this."""
         if isinstance(exception, Stale):
             return offered(request, exception)
+        if isinstance(exception, OperationalError) and "full" in str(exception):
+            return into_message(render(request, "_told.html", {"told": FULL}, status=507))
         return refused(request, exception) if isinstance(exception, Refusal) else None
 
 

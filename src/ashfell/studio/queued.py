@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Self
+from typing import Any, ClassVar, Self
 
 from django.db import models
 from django.utils import timezone
+
+from ashfell.core.base.refusal import Refusal
 
 
 class Queued(models.Model):
     """Something that was asked for. Its kinds name their own states; those that are ``OPEN`` are not final."""
 
     OPEN: ClassVar[tuple[str, ...]]
+    MOST: ClassVar[int] = 60
+    """How many of them one person may have open at once."""
     state: models.CharField[str, str]
     reason = models.TextField(blank=True)
     asked = models.DateTimeField(auto_now_add=True)
@@ -20,6 +24,20 @@ class Queued(models.Model):
     class Meta:
         abstract = True
         ordering = ["-pk"]
+
+    @classmethod
+    def room_for(cls, person: Any, more: int = 1) -> None:
+        """Refuse what would be too much at once.
+
+        Raises
+        ------
+        Refusal
+        """
+        everyones: Any = cls._default_manager
+        waiting = everyones.filter(author=person, state__in=cls.OPEN).count()
+        if waiting + more > cls.MOST:
+            message = f"{waiting} of yours wait already; with {more} more there are more than {cls.MOST}."
+            raise Refusal("queue", "a queue of a sensible length", message, "Wait for some of them, or stop some.")
 
     @property
     def is_open(self) -> bool:

@@ -2,12 +2,14 @@
 
 import os
 import secrets
+from contextlib import suppress
 from datetime import timedelta
 from pathlib import Path
 
 BASE = Path(__file__).resolve().parent
 VAR = Path(os.environ.get("ASHFELL_VAR", Path.cwd() / "var"))
 """Where the database, pictures and keys are kept."""
+os.umask(0o077)  # what is written there is for nobody else
 
 
 def _secret_key() -> str:
@@ -16,9 +18,13 @@ def _secret_key() -> str:
         return os.environ["ASHFELL_SECRET_KEY"]
     kept = VAR / "secret-key"
     if not kept.exists():
-        VAR.mkdir(parents=True, exist_ok=True)
-        kept.touch(mode=0o600)
-        kept.write_text(secrets.token_urlsafe(50))
+        VAR.mkdir(mode=0o700, parents=True, exist_ok=True)
+        part = VAR / f"secret-key.{os.getpid()}"
+        part.write_text(secrets.token_urlsafe(50))
+        # Whole or not at all, and the same for all who start at once.
+        with suppress(FileExistsError):
+            os.link(part, kept)
+        part.unlink()
     return kept.read_text()
 
 
@@ -89,7 +95,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         "TEST": {"NAME": VAR / "test.sqlite3"},
     }

@@ -120,6 +120,7 @@ def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> An
     kind = format_of(typed.format, of)
     options = chosen(kind, typed.options)
     data: Data = _record_of(request, project, "units", key).data if of == "unit" else owner.composed_site()
+    Handover.room_for(person_of(request))
     with transaction.atomic():
         made = Handover.objects.create(
             project=owner, author=person_of(request), what=typed.what, kind=kind.key, options=options, document=data
@@ -159,6 +160,7 @@ def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn)
     settings, whole = read(PictureSettings, typed.settings), owner.composed_site()
     if not scene_of(whole).scene.instances:
         raise Refusal("site", "something to see", "There is nothing on the site yet.", "Add a wall first.")
+    Picture.room_for(person_of(request))
     with transaction.atomic():
         made = Picture.objects.create(project=owner, author=person_of(request), settings=dump(settings), site=whole)
         trace_pass.enqueue(made.pk, 0)

@@ -30,6 +30,7 @@ class Handover(Queued):
         FAILED = "failed"
 
     OPEN = (State.WAITING, State.WRITING)
+    MOST = 20
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="handovers")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)

@@ -97,6 +97,7 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
         kind = told(typed.get("format", ""), what.partition(":")[0])
         options = chosen(kind, typed)
         document = _document(owner, what)
+        Handover.room_for(person_of(request))
     except Refusal as refusal:
         return refused(request, refusal)
     with transaction.atomic():

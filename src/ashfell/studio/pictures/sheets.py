@@ -111,6 +111,7 @@ def _made(request: HttpRequest, owner: Project, site: SiteDocument, usual: Pictu
         for column, camera in enumerate(cameras)
     ]
     kept, person = owner.composed_site(), person_of(request)
+    Picture.room_for(person, len(asked))
     sites = {variant.words: variant.site(kept) for variant in variants}
     name = typed.get("name", "").strip()[:80] or "Sheet"
     rows, columns = [variant.words for variant in variants], [camera.name for camera in cameras]

@@ -5,7 +5,9 @@ So a picture can be cancelled between two passes, pictures take turns, and a wor
 
 from __future__ import annotations
 
+import errno
 import time
+from datetime import timedelta
 from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +15,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from django.db import transaction
 from django.db.models import F
+from django.utils import timezone
 from django_tasks import task
 
 from ashfell.core.base.refusal import Refusal
@@ -27,6 +30,11 @@ if TYPE_CHECKING:
     from ashfell.pictures.trace import Tracer
 
 
+AGAIN = timedelta(minutes=1)
+"""When a pass is tried again for which there was no room on the disk."""
+FULL = "The disk of the server is full. It goes on by itself once there is room."
+
+
 @task()
 def trace_pass(picture_id: int, number: int) -> str:
     """Trace pass ``number`` (from 0) of a picture, unless it was cancelled or has that pass already."""
@@ -39,10 +47,22 @@ def trace_pass(picture_id: int, number: int) -> str:
     except Refusal as refusal:
         picture.settle(Picture.State.FAILED, str(refusal))
         return "refused"
+    except OSError as error:
+        if error.errno != errno.ENOSPC:
+            picture.settle(Picture.State.FAILED, f"{type(error).__name__}: {error}")
+            raise
+        return _wait_for_room(picture, number)
     except Exception as error:
         picture.settle(Picture.State.FAILED, f"{type(error).__name__}: {error}")
         raise
     return _go_on(picture, number, seconds, last)
+
+
+def _wait_for_room(picture: Picture, number: int) -> str:
+    """The disk is full: the same pass is tried again in a while, by itself."""
+    Picture.objects.filter(pk=picture.pk).update(reason=FULL)
+    trace_pass.using(run_after=timezone.now() + AGAIN).enqueue(picture.pk, number)
+    return "the disk is full"
 
 
 def _draw(picture: Picture) -> None:
@@ -109,14 +129,15 @@ def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
     """Count the pass and ask for the next in one transaction: either both are kept or neither."""
     with transaction.atomic():
         counted = Picture.objects.filter(pk=picture.pk, passes_done=number)
-        if not counted.update(passes_done=number + 1, seconds=F("seconds") + seconds):
+        if not counted.update(passes_done=number + 1, seconds=F("seconds") + seconds, reason=""):
             return "overtaken"
         picture.refresh_from_db()
         if picture.is_open and not last:
             trace_pass.enqueue(picture.pk, number + 1)
+        if last:
+            picture.settle(Picture.State.DONE)
     _passes_file(picture, number).unlink(missing_ok=True)
     if last:
-        picture.settle(Picture.State.DONE)
         _passes_file(picture, number + 1).unlink(missing_ok=True)
     return f"pass {number + 1} of {picture.passes}"
 

@@ -100,6 +100,7 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
         site = owner.composed_site()
         if not build_scene(read_site(site)).instances:
             raise Refusal("site", "something to see", "There is nothing on the site yet.", "Add a wall first.")
+        Picture.room_for(person_of(request))
     except Refusal as refusal:
         return refused(request, refusal)
     with transaction.atomic():

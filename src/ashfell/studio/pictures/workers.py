@@ -8,11 +8,18 @@ from __future__ import annotations
 
 import fcntl
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
+from django.apps import apps
 from django.conf import settings
+from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
+
+TRIES = 3
+"""How many workers may die over one task."""
+MADE_BY = {"gallery.Picture": ".trace_pass", "handover.Handover": ".write_file", "intake.Intake": ".read_brought"}
+"""What is made by which task, the first argument of which is its number."""
 
 
 def _lock_file(worker: str) -> Path:
@@ -40,10 +47,27 @@ def is_alive(worker: str) -> bool:
 
 
 def put_back() -> int:
-    """Put the tasks of dead workers back into the queue; returns how many."""
+    """Put the tasks of dead workers back into the queue; returns how many. One over which worker after worker died
+    fails instead, and what it was to make says why."""
     count = 0
     for result in DBTaskResult.objects.running():
         if result.worker_ids and not is_alive(result.worker_ids[-1]):
             running = DBTaskResult.objects.filter(pk=result.pk, status=TaskResultStatus.RUNNING)
-            count += running.update(status=TaskResultStatus.READY, started_at=None)
+            if len(result.worker_ids) >= TRIES:
+                running.update(status=TaskResultStatus.FAILED, finished_at=timezone.now())
+                _give_up(result)
+            else:
+                count += running.update(status=TaskResultStatus.READY, started_at=None)
     return count
+
+
+def _give_up(result: DBTaskResult[Any, Any]) -> None:
+    """What a task was to make has failed."""
+    number = next(iter(result.args_kwargs.get("args", ())), None)
+    for label, task in MADE_BY.items():
+        if result.task_path.endswith(task):
+            found = apps.get_model(label)._default_manager.filter(pk=number).first()
+            if found is not None:
+                found.settle(
+                    "failed", f"The worker ended {TRIES} times over it. Make it smaller, or tell who runs this server."
+                )

@@ -181,7 +181,7 @@ export class Entries {
     if (response.redirected || (response.status === 403 && !told)) return location.reload(); // signed out meanwhile
     if (turn !== this.sent && values.keep !== "1") return null;
     if (!response.ok) {
-      message.innerHTML = response.status < 500 ? text : REFUSED("The server could not do this. Nothing saved is lost.");
+      message.innerHTML = response.status < 500 || told ? text : REFUSED("The server could not do this. Nothing saved is lost.");
       return false;
     }
     this.shown(text, values, input);
