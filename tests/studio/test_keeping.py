@@ -23,6 +23,7 @@ from ashfell.core.finish import Finish
 from ashfell.services.kept.models import Project, Record, Revision
 from ashfell.services.kept.whole import take_in
 from ashfell.studio.keeping import backup, waste
+from ashfell.studio.keeping.models import Event
 from ashfell.studio.keeping.telling import requests
 from ashfell.studio.pictures.models import Picture
 
@@ -195,6 +196,25 @@ def test_programs_are_told_that_a_key_is_in_the_bin(client, person, project, unu
     assert again.status_code == 403
 
 
+def test_owners_read_what_happened(signed_in, project, unused, stranger):
+    project.memberships.create(user=stranger, role="viewer")
+    send(signed_in, "bin-put", project, what="unit:spare")
+    client = Client()
+    client.force_login(stranger)
+    send(client, "bin-back", project, what="unit:spare")
+    page = signed_in.get(reverse("members", args=[project.pk])).content.decode()
+    assert "robin put “Spare” into the bin" in page
+    assert "rook was not let bin back, being viewer" in page
+    assert "Lately" not in client.get(reverse("members", args=[project.pk])).content.decode()
+
+
+def test_only_so_much_of_what_happened_is_kept(project, person, monkeypatch):
+    monkeypatch.setattr("ashfell.studio.keeping.models.KEPT", 5)
+    for number in range(9):
+        Event.tell(project.pk, person, f"did {number}")
+    assert [one.words for one in project.events.all()] == [f"did {number}" for number in (8, 7, 6, 5, 4)]
+
+
 # --- backups
 
 
@@ -360,7 +380,7 @@ def test_what_is_not_there_has_a_page(signed_in, address):
 def test_who_was_a_member_is_an_owner_after_the_upgrade(person):
     executor = MigrationExecutor(connection)
     latest = executor.loader.graph.leaf_nodes()
-    executor.migrate([("projects", "0006_published"), ("gallery", "0004_sheets"), ("people", None)])
+    executor.migrate([("projects", "0006_published"), ("gallery", "0004_sheets"), ("people", None), ("keeping", None)])
     with connection.cursor() as cursor:
         cursor.execute("INSERT INTO projects_project (name, lengths, created) VALUES ('Old', 'mm', '2026-01-01')")
         number = cursor.lastrowid

@@ -16,6 +16,7 @@ from ashfell.services.kept.models import Record, Role
 from ashfell.services.kept.records import binned_projects_of, project_of, record_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.keeping import waste
+from ashfell.studio.keeping.models import Event
 from ashfell.studio.pictures.models import Picture
 
 LISTS = {"unit": "units", "finish": "finishes", "picture": "pictures"}
@@ -47,6 +48,7 @@ def put(request: HttpRequest, project: int) -> HttpResponse:
     address = reverse(LISTS[kind], args=[project])
     try:
         waste.put_away(found)
+        Event.tell(project, request.user, f"put “{name}” into the bin")
         messages.success(request, f"“{name}” is in the bin.")
     except Refusal as refusal:
         messages.error(request, str(refusal))
@@ -62,6 +64,7 @@ def back(request: HttpRequest, project: int) -> HttpResponse:
     if found is None:
         raise Http404
     found.put_back()
+    Event.tell(project, request.user, f"put {request.POST.get('what', '')} back")
     return redirect("bin", project)
 
 
@@ -75,6 +78,7 @@ def gone(request: HttpRequest, project: int) -> HttpResponse:
         if found is None:
             raise Http404
         waste.remove(found)
+        Event.tell(project, request.user, f"deleted {key} for good")
     return redirect("bin", project)
 
 
@@ -83,6 +87,7 @@ def put_project(request: HttpRequest, project: int) -> HttpResponse:
     """Put a whole project into the bin."""
     owner = project_of(request.user, project)
     owner.put_away()
+    Event.tell(project, request.user, "put the project into the bin")
     messages.success(request, f"“{owner.name}” is in the bin, for {waste.DAYS} days.")
     return redirect("projects")
 

@@ -23,8 +23,11 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from ashfell.services.kept.models import Membership, Project, Role
 from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import person_of
+from ashfell.studio.keeping.models import Event
 from ashfell.studio.people.models import DAYS, Invitation
 
+SHOWN = 40
+"""How much of what happened is shown."""
 MOST = 100
 """How many invitations of a project are open at once."""
 ROLES = {
@@ -53,6 +56,9 @@ def _page(request: HttpRequest, owner: Project, link: str = "", address: str = "
         "roles": [(role.value, words) for role, words in ROLES.items()],
         "invitations": owner.invitations.filter(until__gt=timezone.now()),
         "days": DAYS,
+        "events": Event.objects.filter(project=owner).select_related("person")[:SHOWN]
+        if mine.role == Role.OWNER
+        else (),
         "link": link,
         "address": address,
     }
@@ -73,6 +79,7 @@ def invite(request: HttpRequest, project: int) -> HttpResponse:
         messages.error(request, f"Choose what they may do; at most {MOST} invitations are open at once.")
         return redirect("members", project)
     _, text = Invitation.issue(owner, role, address, person_of(request))
+    Event.tell(owner.pk, request.user, f"invited {address} as {role}")
     link = request.build_absolute_uri(reverse("invited", args=[text]))
     who = person_of(request).get_username()
     holds = f"The link holds for {DAYS} days and for one person."
@@ -84,7 +91,9 @@ def invite(request: HttpRequest, project: int) -> HttpResponse:
 @require_POST
 def withdraw(request: HttpRequest, project: int, invitation: int) -> HttpResponse:
     """An invitation that lets nobody in any more."""
-    get_object_or_404(Invitation, pk=invitation, project=project_of(request.user, project)).delete()
+    found = get_object_or_404(Invitation, pk=invitation, project=project_of(request.user, project))
+    Event.tell(project, request.user, f"withdrew the invitation of {found.address}")
+    found.delete()
     return redirect("members", project)
 
 
@@ -99,6 +108,7 @@ def change_role(request: HttpRequest, project: int, member: int) -> HttpResponse
         messages.error(request, "A project has an owner. Make somebody else one first.")
     else:
         Membership.objects.filter(pk=found.pk).update(role=role)
+        Event.tell(project, request.user, f"made {found.user.get_username()} {role}")
     return redirect("members", project)
 
 
@@ -111,6 +121,7 @@ def remove(request: HttpRequest, project: int, member: int) -> HttpResponse:
         messages.error(request, "A project has an owner. Make somebody else one first.")
         return redirect("members", project)
     found.delete()
+    Event.tell(project, request.user, f"removed {found.user.get_username()}")
     return redirect("projects" if found.user_id == person_of(request).pk else "members", *_own(found, request))
 
 
@@ -130,6 +141,7 @@ def leave(request: HttpRequest, project: int) -> HttpResponse:
         )
         return redirect("members", project)
     mine.delete()
+    Event.tell(project, request.user, "left")
     messages.success(request, f"You left “{owner.name}”.")
     return redirect("projects")
 
@@ -169,6 +181,7 @@ def invited(request: HttpRequest, text: str) -> HttpResponse:
             person.save()
         assert isinstance(person, User)
         Membership.objects.get_or_create(project=found.project, user=person, defaults={"role": found.role})
+        Event.tell(found.project_id, person, f"joined as {found.role}")
     if form is not None:
         login(request, person, backend="django.contrib.auth.backends.ModelBackend")
     return redirect("project", found.project_id)

@@ -11,6 +11,7 @@ from django.shortcuts import render
 from ashfell.services.kept.models import Role
 from ashfell.services.kept.records import role_in
 from ashfell.studio.answers import into_message
+from ashfell.studio.keeping.models import Event
 
 SAFE = ("GET", "HEAD", "OPTIONS")
 LOOKING = {
@@ -49,10 +50,13 @@ class Roles:
         if not role or request.method in SAFE:
             return None
         name = match.url_name or ""
+        shown = name in SHOWN_ONLY and request.POST.get("keep") != "1"
+        looks = role == Role.VIEWER and name not in LOOKING and not shown
+        if looks or (name in OWNERS and role != Role.OWNER):
+            Event.tell(project, request.user, f"was not let {name.replace('-', ' ')}, being {role}")
         if name in OWNERS and role != Role.OWNER:
             return forbidden(request, "Only an owner of the project may do this.")
-        shown = name in SHOWN_ONLY and request.POST.get("keep") != "1"
-        if role == Role.VIEWER and name not in LOOKING and not shown:
+        if looks:
             told = "You may look at this project, not change it. Ask one of its owners to make you an editor."
             return forbidden(request, told)
         return None
