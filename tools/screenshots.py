@@ -11,6 +11,8 @@ import time
 import urllib.request
 from pathlib import Path
 
+import ezdxf
+import shapely
 from chromium import FLAGS
 from PIL import Image
 from playwright.sync_api import Page, sync_playwright
@@ -75,9 +77,6 @@ def take(page: Page) -> None:
     page.goto(f"{HOME}/projects/1/units/")
     page.wait_for_load_state("networkidle")
     _shoot(page, "library")
-    page.goto(f"{HOME}/projects/1/units/round-window/")
-    page.wait_for_load_state("networkidle")
-    _shoot(page, "leaded")
     page.goto(f"{HOME}/projects/1/units/entrance/")
     page.wait_for_load_state("networkidle")
     page.locator("#elevation path.pick[data-at='cells.c2r1']").focus()
@@ -92,9 +91,6 @@ def take(page: Page) -> None:
     page.locator("#cut[value='450']").wait_for()
     page.get_by_role("button", name="Lines").click()
     _shoot(page, "section")
-    page.get_by_role("button", name="Draw the section of the frame").click()
-    page.locator("#points").wait_for()
-    _shoot(page, "points")
     page.goto(f"{HOME}/projects/1/units/stair-window/")
     entry = page.locator("#elevation").get_by_label("Overall height")
     entry.fill("500")
@@ -116,6 +112,45 @@ def take(page: Page) -> None:
     page.wait_for_function("() => document.getElementById('still').naturalWidth > 0", timeout=60_000)
     _shoot(page, "finish")
     _develop(page)
+    _take_in(page)
+    page.goto(f"{HOME}/projects/1/members/")
+    page.get_by_label("Address").fill("finch@example.org")
+    page.get_by_role("button", name="Invite").click()
+    page.locator("#invitation").wait_for()
+    _shoot(page, "members")
+
+
+def _take_in(page: Page) -> None:
+    """A plan in DXF, read and not kept."""
+    built = shapely.difference(shapely.box(0, 0, 11_000, 7_500), shapely.box(365, 365, 10_635, 7_135))
+    for room in ((4_000, 365, 4_115, 7_135), (4_115, 3_600, 10_635, 3_715)):
+        built = shapely.union(built, shapely.box(*room))
+    for hole in (
+        (1_200, -1, 2_800, 366),
+        (5_400, -1, 7_000, 366),
+        (8_200, -1, 9_800, 366),
+        (10_634, 4_800, 11_001, 6_200),
+        (3_999, 1_200, 4_116, 2_085),
+        (8_000, 3_599, 8_885, 3_716),
+        (1_500, 7_134, 2_510, 7_501),
+    ):
+        built = shapely.difference(built, shapely.box(*hole))
+    drawing = ezdxf.new(units=4)
+    space = drawing.modelspace()
+    for part in shapely.get_parts(built):
+        for ring in (part.exterior, *part.interiors):
+            space.add_lwpolyline(ring.coords[:-1], close=True, dxfattribs={"layer": "WALLS"})
+    space.add_arc((4_000, 1_200), 885, 90, 180, dxfattribs={"layer": "DOORS"})
+    for step in range(6):
+        space.add_line((5_000 + step * 280, 5_000), (5_000 + step * 280, 6_000), dxfattribs={"layer": "STAIR"})
+    with tempfile.TemporaryDirectory() as folder:
+        plan = Path(folder) / "net-loft.dxf"
+        drawing.saveas(plan)
+        page.goto(f"{HOME}/")
+        page.get_by_label("A project in one file").set_input_files(plan)
+        page.get_by_role("button", name="Take in").click()
+        page.locator("#intake[data-state=read]").wait_for(timeout=60_000)
+        _shoot(page, "intake")
 
 
 def _develop(page: Page) -> None:

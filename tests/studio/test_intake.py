@@ -242,6 +242,14 @@ def test_what_is_no_file_of_ours_is_refused_at_once(signed_in, name, content):
     assert not Intake.objects.exists()
 
 
+@pytest.mark.in_a_process
+def test_a_process_of_its_own_reads_it(bring):
+    made = bring("hut.dxf", hut())
+    assert made.understood.counted == "4 walls, 2 openings"
+    assert bring("hut.zip", b"PK\x03\x04 nothing").state == "failed"
+
+
+@pytest.mark.in_a_process
 def test_the_reading_is_stopped_when_it_is_left(signed_in, monkeypatch):
     monkeypatch.setattr(bounded, "CALM", 0.05)
     asked = []

@@ -71,9 +71,20 @@ def run(
                 if not wanted():
                     child.kill()
                     raise Refusal("file", "a file that is wanted", "The reading was stopped.") from None
-    if child.returncode == 0:
+    return answer(child.returncode, made, told, seconds)
+
+
+def answer(ended: int | None, made: bytes, told: bytes, seconds: int) -> bytes:
+    """What a process that has ended made.
+
+    Raises
+    ------
+    Refusal
+        When it told one, or was ended.
+    """
+    if ended == 0:
         return made
-    if child.returncode == REFUSED:
+    if ended == REFUSED:
         raise Refusal(**json.loads(told.decode(errors="replace").strip().splitlines()[-1]))
     raise _too_much(seconds)
 
