@@ -33,7 +33,6 @@ from ashfell.core.site.traced.faces import Rules
 from ashfell.core.site.traced.rails import Floats
 from ashfell.core.site.traced.walls import Heights, Traced, traced
 from ashfell.formats.paths import MM_OF
-from ashfell.services import bounded
 from ashfell.services.reading.understood import Understood
 
 LARGEST_FILE = 64 * 2**20
@@ -264,13 +263,12 @@ def _refused(message: str, remedy: str) -> Refusal:
 
 def main(arguments: Iterable[str] = sys.argv[1:]) -> int:
     """Read a file on standard input, write what was understood."""
-    try:
+
+    def make() -> Understood:
         options = read(PlanOptions, json.loads(next(iter(arguments), "{}")))
-        found = read_here(sys.stdin.buffer.read(), options)
-    except Refusal as refusal:
-        return bounded.tell(refusal)
-    sys.stdout.buffer.write(found.written())
-    return 0
+        return read_here(sys.stdin.buffer.read(), options)
+
+    return Understood.tell(make)
 
 
 if __name__ == "__main__":

@@ -17,7 +17,6 @@ from numpy.typing import NDArray
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
-from ashfell.services import bounded
 from ashfell.services.reading import ifc_units
 from ashfell.services.reading.understood import Understood
 
@@ -332,12 +331,7 @@ def _refused(message: str, remedy: str) -> Refusal:
 
 def main() -> int:
     """Read a file on standard input, write what was understood."""
-    try:
-        found = read_here(sys.stdin.buffer.read())
-    except Refusal as refusal:
-        return bounded.tell(refusal)
-    sys.stdout.buffer.write(found.written())
-    return 0
+    return Understood.tell(lambda: read_here(sys.stdin.buffer.read()))
 
 
 if __name__ == "__main__":

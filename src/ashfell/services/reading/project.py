@@ -6,22 +6,27 @@ from __future__ import annotations
 import sys
 from base64 import b64encode
 
-from ashfell.core.base.refusal import Refusal
-from ashfell.services import bounded
 from ashfell.services.handover.project_file import read_project
 from ashfell.services.reading.understood import Understood
 
 
+def read_here(content: bytes) -> Understood:
+    """What is in a project's file.
+
+    Raises
+    ------
+    Refusal
+        When it is none.
+    """
+    taken = read_project(content)
+    found = Understood(taken.site, underlays=taken.underlays, revisions=taken.revisions)
+    found.images = {key: b64encode(image).decode() for key, image in taken.images.items()}
+    return found
+
+
 def main() -> int:
     """Read a file on standard input, write what was understood."""
-    try:
-        taken = read_project(sys.stdin.buffer.read())
-    except Refusal as refusal:
-        return bounded.tell(refusal)
-    found = Understood(taken.site, underlays=taken.underlays, revisions=taken.revisions)
-    found.images = {key: b64encode(content).decode() for key, content in taken.images.items()}
-    sys.stdout.buffer.write(found.written())
-    return 0
+    return Understood.tell(lambda: read_here(sys.stdin.buffer.read()))
 
 
 if __name__ == "__main__":

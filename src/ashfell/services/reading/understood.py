@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import json
+import sys
+from collections.abc import Callable
 from dataclasses import asdict, dataclass, field
 
 from ashfell.core.base.document import Data
+from ashfell.core.base.refusal import Refusal
+from ashfell.services import bounded
 
 
 @dataclass
@@ -39,6 +43,16 @@ class Understood:
         ]
         told = [f"{count} {words}{'' if count == 1 else 's'}" for count, words in counts if count]
         return ", ".join(told).replace("units in one", "units in them").replace("unit in ones", "units in them")
+
+    @staticmethod
+    def tell(make: Callable[[], Understood]) -> int:
+        """Write what was understood, or tell why nothing was; returns how the process is to end."""
+        try:
+            content = make().written()
+        except Refusal as refusal:
+            return bounded.tell(refusal)
+        sys.stdout.buffer.write(content)
+        return 0
 
     def as_data(self) -> Data:
         """As plain data."""
