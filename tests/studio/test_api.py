@@ -208,6 +208,26 @@ def test_lists_come_in_pages(writer, project):
 # --- files and pictures
 
 
+@pytest.mark.parametrize(
+    ("of", "typed"),
+    [("files", {"what": "site", "format": "ifc"}), ("pictures", {"settings": {"width": 64, "height": 40}})],
+)
+def test_asked_again_under_the_same_name_it_is_the_same_one(client, writer, project, stranger, of, typed):
+    address = f"/api/v1/projects/{project.pk}/{of}"
+
+    def ask(name, token=writer.text):
+        headers = {"Authorization": f"Bearer {token}"} | ({"Idempotency-Key": name} if name else {})
+        made = client.post(address, json.dumps(typed), content_type="application/json", headers=headers)
+        assert made.status_code == 202
+        return made.json()["id"]
+
+    assert ask("night run 7") == ask("night run 7")
+    assert ask("night run 8") != ask("night run 7")
+    assert ask("") != ask("")
+    project.memberships.create(user=stranger, role="editor")
+    assert ask("night run 7", Token.issue(stranger, "theirs", "write")[1]) != ask("night run 7")
+
+
 def test_a_file_is_asked_for_and_fetched(writer, project):
     offered = {one["format"]: one for one in writer("get", "/formats").json()}
     assert "A4" in offered["pdf"]["options"]["paper"]

@@ -18,6 +18,8 @@ class Queued(models.Model):
     """How many of them one person may have open at once."""
     state: models.CharField[str, str]
     reason = models.TextField(blank=True)
+    asked_as = models.CharField(max_length=80, blank=True, editable=False)
+    """What a program calls the asking, so that asking again is not asking twice."""
     asked = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
 
@@ -38,6 +40,14 @@ class Queued(models.Model):
         if waiting + more > cls.MOST:
             message = f"{waiting} of yours wait already; with {more} more there are more than {cls.MOST}."
             raise Refusal("queue", "a queue of a sensible length", message, "Wait for some of them, or stop some.")
+
+    @classmethod
+    def asked_before(cls, project: int, person: Any, asked_as: str) -> Self | None:
+        """What the same person asked for under the same name."""
+        everyones: Any = cls._default_manager
+        found = everyones.filter(project=project, author=person, asked_as=asked_as[:80]) if asked_as else None
+        first: Self | None = found.first() if found is not None else None
+        return first
 
     @property
     def is_open(self) -> bool:

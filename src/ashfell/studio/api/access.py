@@ -41,6 +41,11 @@ def project_for(request: HttpRequest, project: int, write: bool = False) -> Proj
     return found
 
 
+def asked_as_of(request: HttpRequest) -> str:
+    """What a program calls its asking, in the header ``Idempotency-Key``."""
+    return str(request.headers.get("Idempotency-Key", "")).replace("\0", "")[:80]
+
+
 def may_write(request: HttpRequest) -> None:
     """Refuse a token that only reads."""
     if request.auth.scope != "write":  # type: ignore[attr-defined]

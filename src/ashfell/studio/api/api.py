@@ -22,7 +22,7 @@ from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import record_of, units_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.api import schemas
-from ashfell.studio.api.access import Bearer, may_write, project_for, tell_what_is_wrong
+from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_for, tell_what_is_wrong
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.models import Picture
@@ -114,18 +114,21 @@ def formats(request: HttpRequest) -> Any:
 
 @api.post("/projects/{project}/files", response={202: schemas.FileOut} | WRONG, tags=["files"])
 def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> Any:
-    """Ask for a file; the worker writes it."""
-    owner = project_for(request, project, write=True)
+    """Ask for a file; the worker writes it. Asked again under the same ``Idempotency-Key`` it is the same one."""
+    owner = project_for(request, project)
+    may_write(request)
     of, _, key = typed.what.partition(":")
     kind = format_of(typed.format, of)
     options = chosen(kind, typed.options)
     data: Data = _record_of(request, project, "units", key).data if of == "unit" else owner.composed_site()
-    Handover.room_for(person_of(request))
+    person, asked_as = person_of(request), asked_as_of(request)
     with transaction.atomic():
-        made = Handover.objects.create(
-            project=owner, author=person_of(request), what=typed.what, kind=kind.key, options=options, document=data
-        )
-        write_file.enqueue(made.pk)
+        made = Handover.asked_before(project, person, asked_as)
+        if made is None:
+            Handover.room_for(person)
+            own = {"project": owner, "author": person, "asked_as": asked_as}
+            made = Handover.objects.create(**own, what=typed.what, kind=kind.key, options=options, document=data)
+            write_file.enqueue(made.pk)
     return 202, _file(made)
 
 
@@ -155,15 +158,19 @@ def pictures(request: HttpRequest, project: Id, limit: Limit = MOST, offset: Off
 
 @api.post("/projects/{project}/pictures", response={202: schemas.PictureOut} | WRONG, tags=["pictures"])
 def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn) -> Any:
-    """Put a picture into the queue."""
+    """Put a picture into the queue. Asked again under the same ``Idempotency-Key`` it is the same one."""
     owner = project_for(request, project, write=True)
     settings, whole = read(PictureSettings, typed.settings), owner.composed_site()
     if not scene_of(whole).scene.instances:
         raise Refusal("site", "something to see", "There is nothing on the site yet.", "Add a wall first.")
-    Picture.room_for(person_of(request))
+    person, asked_as = person_of(request), asked_as_of(request)
     with transaction.atomic():
-        made = Picture.objects.create(project=owner, author=person_of(request), settings=dump(settings), site=whole)
-        trace_pass.enqueue(made.pk, 0)
+        made = Picture.asked_before(project, person, asked_as)
+        if made is None:
+            Picture.room_for(person)
+            own = {"project": owner, "author": person, "asked_as": asked_as}
+            made = Picture.objects.create(**own, settings=dump(settings), site=whole)
+            trace_pass.enqueue(made.pk, 0)
     return 202, _picture(made)
 
 
