@@ -6,6 +6,9 @@ from ashfell.studio.keeping import views
 
 urlpatterns = [
     path("health", views.health, name="health"),
+    path("licences/", views.licences, name="licences"),
+    path("licences/bill.json", views.bill, name="bill"),
+    path("licences/texts.txt", views.texts, name="licence-texts"),
     path("projects/<int:project>/bin/", views.page, name="bin"),
     path("projects/<int:project>/bin/put/", views.put, name="bin-put"),
     path("projects/<int:project>/bin/back/", views.back, name="bin-back"),

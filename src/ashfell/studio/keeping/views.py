@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth.decorators import login_not_required
 from django.db import DatabaseError
@@ -15,7 +16,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.services.kept.models import Record, Role
 from ashfell.services.kept.records import binned_projects_of, project_of, record_of
 from ashfell.studio.answers import person_of
-from ashfell.studio.keeping import waste
+from ashfell.studio.keeping import shipped, waste
 from ashfell.studio.keeping.models import Event
 from ashfell.studio.pictures.models import Picture
 
@@ -111,6 +112,27 @@ def project_gone(request: HttpRequest, binned: int) -> HttpResponse:
     waste.remove(found)
     messages.success(request, f"“{found.name}” is deleted.")
     return redirect("projects")
+
+
+@require_GET
+def licences(request: HttpRequest) -> HttpResponse:
+    """What the application works with, and under which licence."""
+    return render(request, "keeping/licences.html", {"shipped": shipped.shipped()})
+
+
+@require_GET
+def bill(request: HttpRequest) -> JsonResponse:
+    """The same as a bill of materials."""
+    answer = JsonResponse(shipped.bill(), json_dumps_params={"indent": 1})
+    answer["Content-Disposition"] = 'attachment; filename="ashfell.cdx.json"'
+    return answer
+
+
+@require_GET
+def texts(request: HttpRequest) -> HttpResponse:
+    """The licences of the files that ship."""
+    content = (settings.BASE / "static/vendor/licences.txt").read_text()
+    return HttpResponse(content, content_type="text/plain; charset=utf-8")
 
 
 @login_not_required
