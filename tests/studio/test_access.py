@@ -7,14 +7,14 @@ from django.urls import URLResolver, get_resolver, reverse
 
 from ashfell.services.kept.models import Revision, Role
 from ashfell.studio.handover.models import Handover
-from ashfell.studio.people.models import Invitation
+from ashfell.studio.people.models import Invitation, ShareLink
 from ashfell.studio.people.roles import SHOWN_ONLY
 from ashfell.studio.pictures.models import Picture, Sheet
 
 pytestmark = pytest.mark.django_db
 
 
-OPEN = {"sign-in", "sign-out", "health", "reset", "reset-sent", "reset-choose", "invited"}
+OPEN = {"sign-in", "sign-out", "health", "reset", "reset-sent", "reset-choose", "invited", "shared", "shared-image"}
 """Addresses for people who are not signed in."""
 OWN_ONLY = {"projects", "project-new", "keys", "tokens", "token-make", "token-withdraw"}
 OWN_ONLY |= {"licences", "bill", "licence-texts"}
@@ -44,6 +44,7 @@ def of_project(project):
     filled |= {"handover": Handover.objects.create(project=project, what="site", kind="glb", document={}).pk}
     person = project.memberships.first().user
     filled |= {"invitation": Invitation.issue(project, "viewer", "a@example.org", person)[0].pk}
+    filled |= {"link": ShareLink.issue(project, None, person)[0].pk}
     filled |= {"member": project.memberships.get(user=person).pk}
     filled |= {"chosen": "round", "item": "marsh-1", "version": 1, "shown": "still", "of": "role"}
     for name, route in routes():
@@ -84,7 +85,7 @@ SENT_BY = {
         catalogue-drawing unit-start-drawing unit-compare unit unit-elevation unit-document
         unit-audit unit-thumbnail unit-sizes finishes swatch finish-preview finish finish-file
         pictures gallery sheet picture picture-image picture-look picture-layers picture-mask
-        picture-seen picture-lines handover handover-list handover-file members bin
+        picture-seen picture-lines handover handover-list handover-file members bin links
     """,
     "viewer": """
         here site-measure unit-measure site-view unit-view handover-start handover-cancel member-leave
@@ -95,7 +96,7 @@ SENT_BY = {
         unit-take-in unit-duplicate unit-mend unit-publish unit-update unit-path unit-history
         unit-underlay unit-move finish-take-in finish-copy finish-move finish-image finish-replace
         picture-start picture-camera sheet-new sheet-cancel picture-keep-look picture-go-on
-        picture-cancel bin-put bin-back
+        picture-cancel bin-put bin-back link-make link-withdraw
     """,
     "owner": """
         member-invite member-role member-remove member-withdraw bin-gone project-bin

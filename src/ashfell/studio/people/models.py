@@ -1,4 +1,4 @@
-"""Invitations to a project, and who is at it."""
+"""Invitations to a project, links that show its pictures, and who is at it."""
 
 from __future__ import annotations
 
@@ -51,6 +51,39 @@ class Invitation(models.Model):
         """The invitation of a link, as long as it holds."""
         holding = cls.objects.filter(digest=_digest(text), until__gt=timezone.now(), project__binned=None)
         return holding.select_related("project", "author").first()
+
+
+class ShareLink(models.Model):
+    """A link that shows a picture of a project, or all of them, to whoever has it; only its hash is kept."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="links")
+    picture = models.ForeignKey("gallery.Picture", models.CASCADE, null=True, related_name="links")
+    digest = models.CharField(max_length=64, unique=True)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.words} of {self.project}"
+
+    @property
+    def words(self) -> str:
+        """What it shows."""
+        return f"picture {self.picture_id}" if self.picture_id else "all pictures"
+
+    @classmethod
+    def issue(cls, project: Project, picture: Any, author: Any) -> tuple[Self, str]:
+        """A new link and its text, which is told this once."""
+        text = secrets.token_urlsafe(32)
+        return cls.objects.create(project=project, picture=picture, digest=_digest(text), author=author), text
+
+    @classmethod
+    def of(cls, text: str) -> Self | None:
+        """The link of a text, unless it was withdrawn or what it shows is in the bin."""
+        found = cls.objects.filter(digest=_digest(text), project__binned=None, picture__binned=None)
+        return found.select_related("project").first()
 
 
 class Presence(models.Model):

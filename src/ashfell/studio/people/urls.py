@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from ashfell.studio.people import account, members, together
+from ashfell.studio.people import account, members, sharing, together
 
 SENT = {"template_name": "people/reset.html", "email_template_name": "people/reset_mail.txt"}
 ASKED = {"subject_template_name": "people/reset_subject.txt", "success_url": "/reset/sent/"}
@@ -16,6 +16,11 @@ urlpatterns = [
     path("reset/sent/", auth.PasswordResetDoneView.as_view(template_name="people/reset_sent.html"), name="reset-sent"),
     path("reset/<uidb64>/<token>/", auth.PasswordResetConfirmView.as_view(**CHOSEN), name="reset-choose"),
     path("invited/<str:text>/", members.invited, name="invited"),
+    path("shared/<str:text>/", sharing.shared, name="shared"),
+    path("shared/<str:text>/<int:picture>.png", sharing.shared_image, name="shared-image"),
+    path("projects/<int:project>/links/", sharing.links, name="links"),
+    path("projects/<int:project>/links/make/", sharing.share, name="link-make"),
+    path("projects/<int:project>/links/<int:link>/withdraw/", sharing.withdraw, name="link-withdraw"),
     path("projects/<int:project>/here/", together.here, name="here"),
     path("projects/<int:project>/members/", members.members, name="members"),
     path("projects/<int:project>/members/invite/", members.invite, name="member-invite"),
