@@ -7,7 +7,7 @@ from ashfell.core.base.lengths import parse
 from tests.browser.conftest import VENDOR
 from tests.browser.test_story import settled, type_over, wait_for_view
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.flat]
 AXE = "async () => (await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })).violations"
 ON_PLAN = """([x, y]) => {
   const sheet = document.querySelector('#plan'), { left, foot, scale } = sheet.dataset;
@@ -236,6 +236,7 @@ def ink(page):
     }""")
 
 
+@pytest.mark.in_3d
 def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
     site.wait_for_timeout(600)
     whole = ink(site)
@@ -265,6 +266,7 @@ def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
     assert ink(site) > 2000
 
 
+@pytest.mark.in_3d
 def test_many_units_of_a_kind_are_drawn_at_once(page, sign_in, project):
     """300 windows of one unit: a few draw calls for each of its finishes; each is still its own."""
     data = project.site.data

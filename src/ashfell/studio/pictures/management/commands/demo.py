@@ -66,5 +66,5 @@ class Command(BaseCommand):
             "10000",
             "--respawn-failed-workers",
             "--log-level",
-            "warning",
+            "error",
         ]
