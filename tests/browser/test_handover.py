@@ -127,6 +127,7 @@ def test_a_plan_becomes_walls_is_read_again_and_put_into_a_project(page, sign_in
     page.get_by_text("It is read as").wait_for()
     read_it()
     page.get_by_text("4 walls", exact=True).wait_for()
+    assert axe(page) == []
     page.get_by_label("BENCH").check()
     page.get_by_role("button", name="Read again").click()
     page.get_by_text("It is read as").wait_for()
