@@ -1,6 +1,9 @@
 """Saving units and sites: what is kept, what is only shown, what is stale, undo and redo."""
 
+import json
+
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from ashfell.services.kept.models import Project, Record
@@ -86,6 +89,23 @@ def test_a_stale_save_is_refused_with_both_kept(edit, unit, signed_in, project):
     assert unit.data["height"] == "1500"
     move(signed_in, project, unit, "undo")
     assert unit.data["width"] == "3000"
+
+
+def test_a_finish_that_the_project_does_not_have_is_refused_wherever_it_comes_from(
+    edit, unit, signed_in, project, person
+):
+    answer = edit("finishes.frame", "none-such")
+    assert answer.status_code == 422
+    assert "There is no finish “none-such”" in answer.content.decode()
+    assert edit("finishes.frame", "smoked-oak").status_code == 200
+    unit.refresh_from_db()
+    file = SimpleUploadedFile("w.json", json.dumps(unit.data | {"finishes": {"frame": "theirs"}}).encode())
+    before = project.units.count()
+    page = signed_in.post(reverse("unit-take-in", args=[project.pk]), {"file": file}, follow=True)
+    assert "take it into the project first" in page.content.decode()
+    assert project.units.count() == before
+    unit.save_change(unit.data | {"finishes": {"frame": "from-before"}}, unit.current_id, person)
+    assert edit("width", "3000", base=unit.current_id).status_code == 200  # what was there before stays in nobody's way
 
 
 @pytest.fixture
@@ -209,8 +229,6 @@ def test_an_empty_project_is_told_what_to_do(signed_in):
 
 
 def test_a_unit_is_duplicated_and_taken_in_from_its_own_document(signed_in, project):
-    from django.core.files.uploadedfile import SimpleUploadedFile
-
     copied = signed_in.post(reverse("unit-duplicate", args=[project.pk, "stair-window"]))
     assert copied.url.endswith("/units/stair-window-copy/")
     content = signed_in.get(reverse("unit-document", args=[project.pk, "clubroom-window"])).content
@@ -231,8 +249,6 @@ def test_a_unit_is_duplicated_and_taken_in_from_its_own_document(signed_in, proj
     ],
 )
 def test_a_file_that_is_no_unit_is_refused_with_its_reason(signed_in, project, content, words):
-    from django.core.files.uploadedfile import SimpleUploadedFile
-
     before = project.units.count()
     answer = signed_in.post(
         reverse("unit-take-in", args=[project.pk]), {"file": SimpleUploadedFile("w.json", content)}, follow=True

@@ -56,11 +56,11 @@ def test_it_gets_a_size_a_head_and_a_hand_of_its_own(send, project):
     send(entry=f"{HERE}.stands", value="centred")
     send(entry=f"{HERE}.opened", value="40")
     send(entry=f"{HERE}.gaps.sill", value="10")
-    page = send(entry=f"{HERE}.finishes.frame", value="oiled-oak").content.decode()
+    page = send(entry=f"{HERE}.finishes.frame", value="smoked-oak").content.decode()
     assert "Finish of its frame" in page
     own = placement(project)
     assert (own["mirrored"], own["stands"], own["opened"], own["gaps"]) == (True, "centred", 40.0, {"sill": "10"})
-    assert own["finishes"] == {"frame": "oiled-oak"}
+    assert own["finishes"] == {"frame": "smoked-oak"}
     send(entry=f"{HERE}.finishes.frame", value="")
     send(entry=f"{HERE}.width", value="")
     assert (placement(project)["finishes"], placement(project)["width"]) == ({}, None)

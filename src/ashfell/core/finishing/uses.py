@@ -19,6 +19,14 @@ def uses(data: Data, key: str) -> list[Address]:
     return [address for address, value in _named(data, Address()) if value == key]
 
 
+def named(data: Data) -> dict[str, Address]:
+    """The finishes that a unit or site document names by their keys, each with the first entry that does."""
+    found: dict[str, Address] = {}
+    for address, key in _named(data, Address()):
+        found.setdefault(key, address)
+    return found
+
+
 def _named(here: Any, address: Address) -> Iterator[tuple[Address, str]]:
     if isinstance(here, list):
         for index, one in enumerate(here):

@@ -16,6 +16,9 @@ from django.shortcuts import get_object_or_404
 
 from ashfell.core.base.differences import differences, with_differences
 from ashfell.core.base.document import Data
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.finish import LIBRARY
+from ashfell.core.finishing.uses import named
 from ashfell.core.unit.words import entry_words
 from ashfell.services.kept.models import Membership, Project, Record, Revision, Role, Stale
 
@@ -53,9 +56,35 @@ def record_of(person: Any, project: int, kind: str, key: str) -> Record:
 
 
 def start(project: Project, kind: str, name: str, data: Data, person: Any, underlay: Data | None = None) -> Record:
-    """A new record under a free key made from its name."""
+    """A new record under a free key made from its name.
+
+    Raises
+    ------
+    Refusal
+        When it names a finish that the project does not have.
+    """
+    if kind != Record.Kind.FINISH:
+        refuse_unknown_finishes(project, data)
     with transaction.atomic():  # which begins with the lock to write, so that nobody else takes the key meanwhile
         return Record.start(project, kind, project.free_key(kind, name), data, person, underlay)
+
+
+def refuse_unknown_finishes(project: Project, data: Data, before: Data | None = None) -> None:
+    """Refuse a document that names a finish there is not; one that it named before may stay.
+
+    Raises
+    ------
+    Refusal
+    """
+    wanted = named(data)
+    if wanted.keys() <= LIBRARY.keys():
+        return
+    own = set(project.finishes.values_list("key", flat=True))
+    unknown = wanted.keys() - LIBRARY.keys() - own - (named(before).keys() if before else set())
+    if unknown:
+        key = min(unknown)
+        remedy = "Choose one that ships or is the project's own, or take it into the project first."
+        raise Refusal(str(wanted[key]), "a known finish", f"There is no finish “{key}” in “{project.name}”.", remedy)
 
 
 def duplicate(record: Record, person: Any) -> Record:
@@ -71,7 +100,11 @@ def save(record: Record, data: Data, base: int, person: Any, words: str, underla
     ------
     Stale
         When somebody was faster; what was to be saved is kept as a revision that is offered.
+    Refusal
+        When it names a finish that the project does not have, and that it did not name before.
     """
+    if data is not record.data and record.kind != Record.Kind.FINISH:
+        refuse_unknown_finishes(record.project, data, record.data)
     same = data == record.data and underlay in ("as it is", record.underlay)
     if not same or base != record.current_id:
         record.save_change(data, base, person, words, underlay)

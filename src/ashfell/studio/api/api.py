@@ -19,7 +19,7 @@ from ashfell.services.handover import FORMATS, chosen
 from ashfell.services.handover import told as format_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record
-from ashfell.services.kept.records import record_of, units_of
+from ashfell.services.kept.records import record_of, refuse_unknown_finishes, units_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.api import schemas
 from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_for, tell_what_is_wrong
@@ -211,6 +211,8 @@ def save(request: HttpRequest, project: Id, kind: Kind, key: Key, typed: schemas
     is the same one."""
     owner = project_for(request, project, write=True)
     made = dump(unit_of(typed.document).document if kind == "units" else finish_of(typed.document))
+    if kind == "units":
+        refuse_unknown_finishes(owner, made)
     with transaction.atomic():
         existing = owner.records.select_related("current").filter(kind=KINDS[kind], key=key).first()
         if existing is None:

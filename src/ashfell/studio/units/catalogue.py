@@ -100,10 +100,10 @@ def take(request: HttpRequest, project: int, item: str) -> HttpResponse:
         name = request.POST.get("name", "").strip()[:80] or one.name
         data = dump(read_unit(data | {"name": name}))
         unit_of(data)
+        record = records.start(owner, "unit", name, data, request.user)
     except Refusal as refusal:
         messages.error(request, str(refusal))
         return redirect("catalogue-item", project, item)
-    record = records.start(owner, "unit", name, data, request.user)
     return redirect("unit", project, record.key)
 
 

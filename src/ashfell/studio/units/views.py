@@ -59,10 +59,10 @@ def take_in(request: HttpRequest, project: int) -> HttpResponse:
         if file is None or (file.size or 0) > LARGEST_FILE:
             raise Refusal("file", "a unit document", f"Choose a JSON file of at most {LARGEST_FILE // 1024} KiB.")
         data = taken_in(file.read())
+        record = records.start(owner, "unit", data["name"], data, request.user)
     except Refusal as refusal:
         messages.error(request, f"{file.name if file else 'No file'} was not taken in: {refusal}")
         return redirect("project", project)
-    record = records.start(owner, "unit", data["name"], data, request.user)
     return redirect("unit", project, record.key)
 
 
