@@ -242,6 +242,14 @@ def test_what_is_no_file_of_ours_is_refused_at_once(signed_in, name, content):
     assert not Intake.objects.exists()
 
 
+def test_what_a_killed_worker_left_is_read_by_the_next(signed_in):
+    signed_in.post(reverse("intake-start"), {"file": SimpleUploadedFile("hut.dxf", hut())})
+    Intake.objects.update(state=Intake.State.READING)
+    made = Intake.objects.get()
+    assert read_brought.call(made.pk) == "read"
+    assert read_brought.call(made.pk) == "nothing to do"
+
+
 @pytest.mark.in_a_process
 def test_a_process_of_its_own_reads_it(bring):
     made = bring("hut.dxf", hut())

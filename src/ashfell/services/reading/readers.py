@@ -6,7 +6,6 @@ import json
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
 
 from ashfell.core.base.document import Data, Document, dump, read
 from ashfell.core.base.refusal import Refusal
@@ -24,8 +23,9 @@ class NoOptions(Document):
 
 @dataclass(frozen=True)
 class Reader:
-    """A kind of file. ``module`` reads it in a process of its own, with ``seconds`` and ``memory`` at most, and
-    ``options`` as JSON for its argument; ``as_it_is`` tells that documents are not written anew."""
+    """A kind of file: what it ``begins`` with, or nothing where its name tells it. ``module`` reads it in a process of
+    its own, with ``seconds`` and ``memory`` at most, and ``options`` as JSON for its argument; ``as_it_is`` tells that
+    documents are not written anew."""
 
     key: str
     label: str
@@ -80,7 +80,7 @@ READERS = {
             "dxf",
             "a plan in DXF",
             (".dxf",),
-            (b"0", b"999", b"AutoCAD Binary DXF"),
+            (),
             dxf.LARGEST_FILE,
             "ashfell.services.reading.dxf",
             dxf.SECONDS,
@@ -101,10 +101,11 @@ def reader_of(name: str, head: bytes, size: int) -> Reader:
         When there is none, or the file is larger than it may be.
     """
     start = head.lstrip(b"\xef\xbb\xbf \t\r\n")
-    fitting = [one for one in READERS.values() if start.startswith(one.begins)]
-    named = [one for one in fitting if name.lower().endswith(one.suffixes)]
-    found: Any = next(iter(named or fitting), None)
-    if found is None or (found.key == "dxf" and not named):
+    begun = [one for one in READERS.values() if start.startswith(one.begins)]
+    # What may begin with anything is told by its name.
+    named = [one for one in READERS.values() if not one.begins and name.lower().endswith(one.suffixes)]
+    found = next(iter(begun + named), None)
+    if found is None:
         known = ", ".join(f"{one.label} ({one.suffixes[0]})" for one in READERS.values())
         raise Refusal(
             "file", "a file that can be taken in", f"“{name[:80]}” is none of {known}.", "Choose one of these."
@@ -112,5 +113,4 @@ def reader_of(name: str, head: bytes, size: int) -> Reader:
     if size > found.largest:
         message = f"“{name[:80]}” has {size / 2**20:.0f} MiB; at most {found.largest // 2**20} are read."
         raise Refusal("file", "a file of a sensible size", message, "Export less of it.")
-    chosen: Reader = found
-    return chosen
+    return found

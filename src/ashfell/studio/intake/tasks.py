@@ -29,9 +29,9 @@ ROUND = 12
 def read_brought(number: int) -> str:
     """Read a file that was brought, unless it was left meanwhile."""
     found = Intake.objects.filter(pk=number).first()
-    if found is None or not Intake.objects.filter(pk=number, state=Intake.State.WAITING).update(
-        state=Intake.State.READING
-    ):
+    # One that is being read already was left by a worker that died over it.
+    begun = Intake.objects.filter(pk=number, state__in=Intake.OPEN).update(state=Intake.State.READING)
+    if found is None or not begun:
         return "nothing to do"
 
     def wanted() -> bool:
