@@ -2,10 +2,13 @@
 
 import io
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
 
 import ezdxf
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test import Client
 from django.urls import reverse
 from PIL import Image
 
@@ -157,6 +160,22 @@ def test_a_plan_is_shown_read_again_and_becomes_a_project(signed_in, bring):
     assert "4 walls, 2 openings" in shown
     made.refresh_from_db()
     assert (made.state, made.told, made.file.exists()) == ("kept", None, False)
+
+
+def test_kept_twice_it_is_one_project(person, bring):
+    made = bring("hut.dxf", hut())
+
+    def keep(number):
+        client = Client()
+        client.force_login(person)
+        try:
+            return client.post(reverse("intake-keep", args=[made.pk]), {"name": "Net hut"}).status_code
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as pool:
+        assert set(pool.map(keep, range(4))) == {302}
+    assert Project.objects.filter(name="Net hut").count() == 1
 
 
 def test_a_plan_is_put_into_a_project_on_a_storey(signed_in, bring, project):

@@ -127,8 +127,9 @@ def again(request: HttpRequest, intake: int) -> HttpResponse:
 
 
 @require_POST
+@transaction.atomic
 def keep(request: HttpRequest, intake: int) -> HttpResponse:
-    """Make a project of it, or put its walls into one there is."""
+    """Make a project of it, or put its walls into one there is: once, however often it is sent."""
     found = _of(request, intake)
     told = found.understood
     if told is None or found.state != Intake.State.READ:
@@ -141,6 +142,7 @@ def keep(request: HttpRequest, intake: int) -> HttpResponse:
             data = joined(site.data, told.site, into.partition(":")[2])
             records.save(site, data, site.current_id or 0, request.user, f"Taken in: {found.name}")
         except Stale:
+            transaction.set_rollback(True)
             messages.error(request, "Somebody changed the project meanwhile. Take it in once more.")
             return redirect("intake", found.pk)
     else:
