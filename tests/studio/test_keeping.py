@@ -119,6 +119,17 @@ def test_deleted_for_good_nothing_of_it_is_left(signed_in, project, unused, pict
     assert b"Nothing is in the bin" in signed_in.get(reverse("bin", args=[project.pk])).content
 
 
+def test_a_full_bin_lists_the_newest_and_counts_the_rest(signed_in, project, monkeypatch):
+    monkeypatch.setattr("ashfell.studio.keeping.views.SHOWN", 3)
+    for _ in range(5):
+        Picture.objects.create(project=project, settings={}, site={}, state="done").put_away()
+    page = signed_in.get(reverse("bin", args=[project.pk])).content.decode()
+    assert page.count("data-binned=") == 3
+    assert "and 2 more" in page
+    send(signed_in, "bin-gone", project, what="all")
+    assert not Picture.everything.exists()
+
+
 @pytest.mark.parametrize("what", ["", "unit:none", "picture:x", "picture:99999", "site:site", "unit:clubroom-window"])
 def test_what_is_not_there_is_not_deleted(signed_in, project, what):
     before = Record.everything.count()

@@ -20,6 +20,8 @@ from ashfell.studio.keeping import shipped, waste
 from ashfell.studio.keeping.models import Event
 from ashfell.studio.pictures.models import Picture
 
+SHOWN = 200
+"""How much of a bin is listed."""
 LISTS = {"unit": "units", "finish": "finishes", "picture": "pictures"}
 
 
@@ -28,7 +30,9 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
     """What lies in the bin of a project."""
     owner = project_of(request.user, project)
     owns = getattr(request, "role", "") == Role.OWNER
-    shown = {"project": owner, "nav": "bin", "found": waste.in_bin(owner), "days": waste.DAYS, "owns": owns}
+    found = waste.in_bin(owner)
+    shown = {"project": owner, "nav": "bin", "found": found[:SHOWN], "more": len(found[SHOWN:])}
+    shown |= {"days": waste.DAYS, "owns": owns}
     return render(request, "keeping/bin.html", shown)
 
 
