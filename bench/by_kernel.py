@@ -6,30 +6,61 @@ from collections.abc import Sequence
 
 import numpy as np
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolygon
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolygon, BRepBuilderAPI_Transform
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.collections import List_TopoDS_Shape
-from OCP.gp import gp_Pnt, gp_Vec
+from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
-from OCP.TopoDS import TopoDS_Shape
+from OCP.TopoDS import TopoDS_Shape, TopoDS_Wire
 
-from bench.recipes import Prism, Recipe
+from bench.recipes import Frustum, Prism, Recipe
 
 FAR = 1e5
 
 
 def made(recipe: Recipe) -> TopoDS_Shape:
+    shape = _of_stock(recipe) if recipe.stock else _unplaced(recipe)
+    if recipe.matrix is None:
+        return shape
+    motion = gp_Trsf()
+    motion.SetValues(*recipe.matrix[:3].reshape(-1).tolist())
+    return BRepBuilderAPI_Transform(shape, motion).Shape()
+
+
+def _of_stock(recipe: Recipe) -> TopoDS_Shape:
+    """A piece of stock, made once."""
+    key = id(recipe.add)
+    if key not in STOCK:
+        STOCK[key] = recipe, _unplaced(recipe)
+    return STOCK[key][1]
+
+
+STOCK: dict[int, tuple[Recipe, TopoDS_Shape]] = {}
+
+
+def _unplaced(recipe: Recipe) -> TopoDS_Shape:
     if recipe.within:
         return _joined(
             [
-                BRepAlgoAPI_Common(prism_of(a), prism_of(b)).Shape()
+                BRepAlgoAPI_Common(solid_of(a), prism_of(b)).Shape()
                 for a, b in zip(recipe.add, recipe.within, strict=False)
             ]
         )
-    whole = _joined([prism_of(prism) for prism in recipe.add])
+    whole = _joined([solid_of(each) for each in recipe.add])
     return _less(whole, recipe.less) if recipe.less else whole
+
+
+def solid_of(each: Prism | Frustum) -> TopoDS_Shape:
+    if isinstance(each, Prism):
+        return prism_of(each)
+    through = BRepOffsetAPI_ThruSections(True, True)
+    for level in (each.below, each.above):
+        through.AddWire(_polygon(list(level)))
+    through.Build()
+    return through.Shape()
 
 
 def _less(whole: TopoDS_Shape, prisms: Sequence[Prism]) -> TopoDS_Shape:
@@ -61,17 +92,22 @@ def prism_of(prism: Prism) -> TopoDS_Shape:
 
 
 def _extruded(points: Sequence[np.ndarray], by: np.ndarray) -> TopoDS_Shape:
+    return BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(_polygon(points)).Face(), gp_Vec(*by.tolist())).Shape()
+
+
+def _polygon(points: Sequence[np.ndarray]) -> TopoDS_Wire:
     polygon = BRepBuilderAPI_MakePolygon()
     for point in points:
         polygon.Add(gp_Pnt(*point.tolist()))
     polygon.Close()
-    return BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(polygon.Wire()).Face(), gp_Vec(*by.tolist())).Shape()
+    return polygon.Wire()
 
 
 def _half_space(normal: np.ndarray, offset: float, near: np.ndarray) -> TopoDS_Shape:
     """A large block on the kept side of a plane."""
     foot = near + normal * (offset - float(normal @ near))
-    side = np.cross(normal, [0.0, 0.0, 1.0])
+    side = np.cross(normal, [0.0, 0.0, 1.0] if abs(normal[2]) < 0.9 else [1.0, 0.0, 0.0])
+    side /= np.linalg.norm(side)
     up = np.cross(side, normal)
     corners = [foot + a * side * FAR + b * up * FAR for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
     return _extruded(corners, normal * FAR)

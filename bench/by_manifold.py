@@ -3,20 +3,43 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
 
 from ashfell.core.plane.points import area
-from bench.recipes import Prism, Recipe
+from bench.recipes import Frustum, Prism, Recipe
 
 
 def made(recipe: Recipe) -> Manifold:
     """The part as a solid."""
+    solid = _of_stock(replace(recipe, matrix=None)) if recipe.stock else _unplaced(recipe)
+    return solid if recipe.matrix is None else solid.transform(recipe.matrix[:3])
+
+
+def _of_stock(recipe: Recipe) -> Manifold:
+    """A piece of stock, made once."""
+    key = id(recipe.add)
+    if key not in STOCK:
+        STOCK[key] = recipe, _unplaced(recipe)
+    return STOCK[key][1]
+
+
+STOCK: dict[int, tuple[Recipe, Manifold]] = {}
+
+
+def _unplaced(recipe: Recipe) -> Manifold:
     if recipe.within:
-        return _joined([prism_of(a) ^ prism_of(b) for a, b in zip(recipe.add, recipe.within, strict=False)])
-    whole = _joined([prism_of(prism) for prism in recipe.add])
+        return _joined([solid_of(a) ^ prism_of(b) for a, b in zip(recipe.add, recipe.within, strict=False)])
+    whole = _joined([solid_of(each) for each in recipe.add])
     return Manifold.batch_boolean([whole, *map(prism_of, recipe.less)], OpType.Subtract) if recipe.less else whole
+
+
+def solid_of(each: Prism | Frustum) -> Manifold:
+    if isinstance(each, Prism):
+        return prism_of(each)
+    return Manifold.hull_points(np.concatenate([each.below, each.above]))
 
 
 def _joined(solids: Sequence[Manifold]) -> Manifold:
@@ -45,4 +68,4 @@ def _volume(recipe: Recipe) -> float:
     """Pieces that only touch are added up: their union loses a little where many meet."""
     if recipe.less or recipe.within:
         return made(recipe).volume()
-    return sum(prism_of(prism).volume() for prism in recipe.add)
+    return sum(solid_of(each).volume() for each in recipe.add)

@@ -1,25 +1,30 @@
 """The same solids as somebody makes them with booleans: what is extruded, where it is cut, what is taken away.
 
-A recipe is neutral; :mod:`bench.by_manifold` and :mod:`bench.by_kernel` carry it out.
+A recipe is neutral; :mod:`bench.by_manifold` and :mod:`bench.by_kernel` carry it out. It is made from what a layout
+decided (sections, stations, outlines, heights), never from the triangles that were made of it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass, field
+import itertools
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import singledispatch
 
 import numpy as np
 
-from ashfell.core.kinds.fillings.closing import Closed
-from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import Floats
-from ashfell.core.solid.ring import Profile
+from ashfell.core.parts import Member
+from ashfell.core.plane.points import Floats, area
+from ashfell.core.solid.form import Box, Form, Loft, Placed, Slab, Sweep
+from ashfell.core.solid.net import Net
+from ashfell.core.solid.rod import Skin
+from ashfell.core.solid.stack import Stack
 from ashfell.core.unit import UnitDocument
-from ashfell.core.unit.layout import BarRun, Body, Light
-from ashfell.core.unit.members.bar import bar_section
-from ashfell.core.unit.members.glazing import bead_profile, covers, gasket_of, planes_of
-from ashfell.core.unit.members.ring import ring_profile, runs_of
+from ashfell.core.unit.layout import BarRun
+from ashfell.core.unit.members.bar import CutBar, SquareBar, bar_section
 from ashfell.core.unit.promise import solve
+
+FAR = 1e4
 
 
 @dataclass(frozen=True)
@@ -37,13 +42,23 @@ class Prism:
 
 
 @dataclass(frozen=True)
-class Recipe:
-    """One part: the union of some prisms less that of others."""
+class Frustum:
+    """What lies between two convex polygons of as many points, (k, 3) each."""
 
-    name: str
-    add: tuple[Prism, ...]
+    below: Floats
+    above: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Recipe:
+    """One part: the union of some solids less that of others, or each of them within another; then moved. A piece of
+    ``stock`` is made once and placed."""
+
+    add: tuple[Prism | Frustum, ...]
     less: tuple[Prism, ...] = ()
-    within: tuple[Prism, ...] = field(default=())
+    within: tuple[Prism, ...] = ()
+    matrix: Floats | None = None
+    stock: bool = False
 
 
 U, V, W = np.eye(3)
@@ -56,119 +71,148 @@ def level(points: Floats, low: float, high: float) -> Prism:
 
 def recipes(document: UnitDocument) -> list[Recipe]:
     """A recipe for each part of a unit."""
-    layout = solve(document)
-    return list(_body(layout.body))
+    return [recipe for member in solve(document).members for recipe in _of_member(member)]
 
 
-def _body(body: Body) -> Iterator[Recipe]:
-    ring = body.ring
-    profile, _ = ring_profile(ring)
-    yield from _members("ring", ring.loop, ring.faces, profile)
-    for run in body.bars:
-        yield _bar(run)
-    for light in body.lights:
-        if light.filling.seated:
-            yield from _glazing(light)
-        else:
-            yield from _plain_members(light)
-        for sash in light.sashes:
-            yield from _body(sash.body)
+def _of_member(member: Member) -> Iterator[Recipe]:
+    for recipe in of_form(member.form):
+        moved = [m for m in (member.motion, recipe.matrix) if m is not None]
+        yield replace(recipe, matrix=np.linalg.multi_dot(moved) if len(moved) > 1 else moved[0]) if moved else recipe
 
 
-def _members(name: str, loop: Loop, faces: Floats, profile: Profile) -> Iterator[Recipe]:
-    """Each member facet by facet: its section extruded along the facet and cut at both mitres."""
-    along = loop.along
-    inwards = np.column_stack([-along[:, 1], along[:, 0]])
-    count = len(along)
-    for edges, _, _ in runs_of(loop):
-        prisms = []
-        for k in edges:
-            start, end = loop.points[k], loop.points[(k + 1) % count]
-            length = float(np.hypot(*(end - start)))
-            if length < 1e-6:
-                continue
-            section = np.array([(share * faces[k] + more, w) for share, more, w in profile])
-            deep = 3 * float(np.abs(section[:, 0]).max()) + 10
-            planes = []
-            for at, other, sign in ((start, (k - 1) % count, 1.0), (end, (k + 1) % count, -1.0)):
-                mitre = (along[k] + along[other]) / np.hypot(*(along[k] + along[other])) * sign
-                planes.append((np.array([*mitre, 0.0]), float(mitre @ at)))
-            d, n = np.array([*along[k], 0.0]), np.array([*inwards[k], 0.0])
-            prisms.append(Prism(section, np.array([*start, 0.0]) - d * deep, n, W, d, length + 2 * deep, tuple(planes)))
-        if prisms:
-            yield Recipe(name, tuple(prisms))
+@singledispatch
+def of_form(form: Form) -> list[Recipe]:
+    """What is made for a form: as many parts as it is."""
+    raise NotImplementedError(type(form).__name__)
 
 
-def _bar(run: BarRun) -> Recipe:
-    stem_points, section = bar_section(run)
+@of_form.register
+def _(form: Placed) -> list[Recipe]:
+    return [replace(recipe, matrix=form.matrix, stock=True) for recipe in of_form(form.form)]
+
+
+@of_form.register
+def _(form: Box) -> list[Recipe]:
+    (u0, v0, w0), (u1, v1, w1) = form.low, form.high
+    return [Recipe((level(np.array([(u0, v0), (u1, v0), (u1, v1), (u0, v1)]), w0, w1),))]
+
+
+@of_form.register
+def _(form: Slab) -> list[Recipe]:
+    holes = tuple(level(hole, form.low - 1, form.high + 1) for hole in form.outlines[1:])
+    return [Recipe((level(form.outlines[0], form.low, form.high),), holes)]
+
+
+@of_form.register
+def _(form: Loft) -> list[Recipe]:
+    spans = zip(form.levels, form.levels[1:], strict=False)
+    return [Recipe(tuple(Frustum(a, b) for a, b in spans if np.ptp([a[0, 2], b[0, 2]]) > 1e-9))]
+
+
+@of_form.register
+def _(form: Skin) -> list[Recipe]:
+    return [Recipe(tuple(_span(a, b) for a, b in zip(form.levels, form.levels[1:], strict=False)))]
+
+
+@of_form.register
+def _(form: Sweep) -> list[Recipe]:
+    if form.closed and len(form.section) == 4:
+        paths = sorted((form.corners[:, k] for k in range(4)), key=lambda path: abs(area(path[:, :2])))
+        low, high = np.ptp(form.corners[0, :, 2]), form.corners[0, :, 2].min()
+        ends = float(high), float(high + low)
+        return [Recipe((level(paths[-1][:, :2], *ends),), (level(paths[0][:, :2], ends[0] - 1, ends[1] + 1),))]
+    stations = [*form.corners, form.corners[0]] if form.closed else form.corners
+    spans = [_span(a, b) for a, b in itertools.pairwise(stations) if np.abs(a - b).max() > 1e-6]
+    return [Recipe(tuple(spans))] if spans else []
+
+
+def _span(start: Floats, end: Floats) -> Prism | Frustum:
+    """What lies between two stations (k, 3): extruded far and cut by their planes where its edges run one way."""
+    ahead = end - start
+    longest = ahead[int(np.linalg.norm(ahead, axis=1).argmax())]
+    d = longest / np.linalg.norm(longest)
+    if np.linalg.norm(np.cross(ahead, d), axis=1).max() > 1e-6:
+        return Frustum(start, end)
+    x = np.cross(d, U if abs(d[0]) < 0.9 else V)
+    x /= np.linalg.norm(x)
+    y = np.cross(d, x)
+    origin = start.mean(axis=0)
+    polygon = (start - origin) @ np.column_stack([x, y])
+    along = [(points - origin) @ d for points in (start, end)]
+    if max(map(np.ptp, along)) < 1e-6:
+        return Prism(polygon, origin + d * along[0][0], x, y, d, float(along[1][0] - along[0][0]))
+    low, high = float(min(map(np.min, along))), float(max(map(np.max, along)))
+    planes = (_plane(start, d), _plane(end, -d))
+    return Prism(polygon, origin + d * (low - 10), x, y, d, high - low + 20, planes)
+
+
+def _plane(points: Floats, way: Floats) -> tuple[Floats, float]:
+    """The plane of some points, its normal that way."""
+    normal = np.linalg.svd(points - points.mean(axis=0))[2][-1]
+    normal = normal if normal @ way > 0 else -normal
+    return normal, float(normal @ points.mean(axis=0))
+
+
+@of_form.register
+def _(form: Stack) -> list[Recipe]:
+    """Its section extruded as far as it goes, less what is beyond each end where that is worked."""
+    low, high = form.sides[..., [3, 0]], form.sides[..., [1, 2]]
+    own = int((high.max(axis=(0, 1)) - low.min(axis=(0, 1))).argmax())
+    start, end = float(low[..., own].min()), float(high[..., own].max())
+    d, across = ((U, V), (V, -U))[own]
+    sign = 1.0 if own == 0 else -1.0
+    section = _between(form, sign * low[..., 1 - own], sign * high[..., 1 - own])
+    less = []
+    for ends, far in ((low[..., own], start - FAR), (high[..., own], end + FAR)):
+        if np.ptp(ends) > 1e-9:
+            beyond = _between(form, ends, np.full_like(ends, far))
+            turned = (U, W, -V) if own == 0 else (V, W, U)
+            less.append(Prism(beyond, -turned[2] * FAR, *turned, 2 * FAR))
+    return [Recipe((Prism(section, d * start, across, W, d, end - start),), tuple(less))]
+
+
+def _between(form: Stack, one: Floats, other: Floats) -> Floats:
+    """The polygon (across, w) between two edges, each (z, 2) at the heights of a stack."""
+    up = np.column_stack([one.reshape(-1), form.heights.reshape(-1)])
+    down = np.column_stack([other.reshape(-1), form.heights.reshape(-1)])[::-1]
+    points = np.concatenate([up, down])
+    return points[np.abs(points - np.roll(points, 1, axis=0)).max(axis=1) > 1e-9]
+
+
+@of_form.register
+def _(form: SquareBar) -> list[Recipe]:
+    stem_points, section = bar_section(form.run)
+    d, across, base = _axes(form.run)
     stem, flange = np.array(section[:stem_points]), np.array(section[stem_points:])
-    upright = run.axis == "columns"
-    d, across = (V, -U) if upright else (U, V)
-    start, end = float(run.start), float(run.end)
-    tongue = start - float(run.tongue_start), end + float(run.tongue_end)
-    base = np.array([float(run.across), 0.0, 0.0]) if upright else np.array([0.0, float(run.across), 0.0])
-    if run.face_region is not None:
-        far = 1e4
-        face = Prism(flange, base - d * far, across, W, d, 2 * far)
-        web = Prism(stem, base - d * far, across, W, d, 2 * far)
-        regions = [
-            np.array(region.exterior.coords)[:-1] for region in (run.face_region, run.stem_region) if region is not None
-        ]
-        within = tuple(level(points, -float(run.back) - 1, 1.0) for points in regions)
-        return Recipe("bar", (face, web), within=within)
-    return Recipe(
-        "bar",
-        (
-            Prism(flange, base + d * start, across, W, d, end - start),
-            Prism(stem, base + d * tongue[0], across, W, d, tongue[1] - tongue[0]),
-        ),
-    )
+    tongue_start, start, end, tongue_end = form.stations
+    face = Prism(flange, base + d * start, across, W, d, end - start)
+    return [Recipe((face, Prism(stem, base + d * tongue_start, across, W, d, tongue_end - tongue_start)))]
 
 
-def _glazing(light: Light) -> Iterator[Recipe]:
-    seat, planes = light.ring.seat, planes_of(light)
-    assert seat is not None
-    pane, inside = light.loop.moved(-covers(light)), light.loop.moved(float(gasket_of(light).shows.mm))
-    assert pane is not None
-    assert inside is not None
-    front, back = -float(planes.front), -float(planes.back)
-    lead = getattr(light.fill, "lead", None)
-    if lead is None:
-        yield Recipe("glass", (level(pane, back, front),))
-    else:
-        yield from _leaded(light, pane, front, back)
-    for near, far in ((planes.stop_back, planes.front), (planes.back, planes.bead_front)):
-        low, high = -float(far), -float(near)
-        yield Recipe("gasket", (level(pane, low, high),), (level(inside, low - 1, high + 1),))
-    profile, _ = bead_profile(seat, planes, "glazing.bead.section")
-    yield from _members("bead", light.loop, -np.array(seat.rebates(light.loop), dtype=float), profile)
+@of_form.register
+def _(form: CutBar) -> list[Recipe]:
+    run = form.run
+    stem_points, section = bar_section(run)
+    d, across, base = _axes(run)
+    polygons = np.array(section[stem_points:]), np.array(section[:stem_points])
+    regions = [region for region in (run.face_region, run.stem_region) if region is not None]
+    within = [level(np.array(region.exterior.coords)[:-1], -float(run.back) - 1, 1.0) for region in regions]
+    add = tuple(Prism(polygon, base - d * FAR, across, W, d, 2 * FAR) for polygon in polygons)
+    return [Recipe(add, within=tuple(within))]
 
 
-def _leaded(light: Light, pane: Floats, front: float, back: float) -> Iterator[Recipe]:
-    lead = light.fill.lead  # type: ignore[union-attr]
-    assert lead is not None
-    glass, proud = float(lead.glass.mm), float(lead.proud.mm)
-    holes = light.content.lead.holes  # type: ignore[attr-defined]
-    middle = (front + back) / 2
-    low, high = middle - glass / 2, middle + glass / 2
-    less = [
+def _axes(run: BarRun) -> tuple[Floats, Floats, Floats]:
+    """Which way a bar runs, what is across it, and where its axis is."""
+    place = float(run.across)
+    return (V, -U, U * place) if run.axis == "columns" else (U, V, V * place)
+
+
+@of_form.register
+def _(form: Net) -> list[Recipe]:
+    low, heart_low, heart_high, high = form.levels
+    less: Sequence[Prism] = [
         prism
-        for narrow, wide in holes
-        for prism in (level(narrow, low - proud - 1, high + proud + 1), level(wide, low, high))
+        for narrow, wide in form.holes
+        for prism in (level(narrow, low - 1, high + 1), level(wide, heart_low, heart_high))
     ]
-    yield Recipe("came", (level(pane, low - proud, high + proud),), tuple(less))
-    yield from (Recipe("glass", (level(wide, low, high),)) for _, wide in holes)
-
-
-def _plain_members(light: Light) -> Iterator[Recipe]:
-    """Lining and stop of a light with a sash: straight members of a rectangular section."""
-    seat, nothing = light.ring.seat, np.zeros(len(light.loop.tags))
-    made: list[tuple[str, Floats, float, float, float]] = []
-    if seat:
-        by = -np.array(seat.rebates(light.loop), dtype=float)
-        made.append(("lining", by, 0.0, -float(seat.bead_back), -float(seat.stop_back)))
-    if isinstance(light.content, Closed) and light.content.strip:
-        made.append(("stop", nothing, float(light.fill.stop.mm), *light.content.strip))  # type: ignore[attr-defined]
-    for kind, by, width, low, high in made:
-        profile = [(1.0, 0.0, low), (0.0, width, low), (0.0, width, high), (1.0, 0.0, high)]
-        yield from _members(kind, light.loop, by, profile)
+    return [Recipe((level(form.outline, low, high),), tuple(less))]

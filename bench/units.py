@@ -1,15 +1,32 @@
-"""Six units, from plain to leaded round, that the benchmarks build."""
+"""Units from plain to leaded round, and doors, that the benchmarks build."""
 
 from __future__ import annotations
 
+from ashfell.core.base.document import dump
 from ashfell.core.unit import UnitDocument, read_unit
+from ashfell.core.unit.edit.change import with_opened
+from ashfell.core.unit.starts import STARTS, start_from
 
 
 def _lights(count: int, face: str = "50") -> dict[str, object]:
     return {"lights": [{}] * count, "bars": [face] * (count - 1)}
 
 
-UNITS: dict[str, UnitDocument] = {
+def _overhead() -> UnitDocument:
+    """A sectional door of five sections of eight panels each, opened 60 %."""
+    start = STARTS["overhead"].metric
+    fill = start["fill"] | {"sections": 5, "face": "40", "content": {**start["fill"]["content"], "columns": _lights(8)}}
+    panel = fill["content"]["fill"] | {"margin": "15"}
+    fill["content"]["fill"] = panel
+    return read_unit(with_opened(dump(read_unit(start | {"width": "4000", "fill": fill})), 60))
+
+
+DOORS = {
+    "entrance with sidelights": start_from("entrance", "Entrance", "ft"),
+    "panelled pair": start_from("pair", "Pair"),
+    "overhead door of 5 by 8 panels at 60 %": _overhead(),
+}
+UNITS: dict[str, UnitDocument] = DOORS | {
     name: read_unit({"name": name, **data})
     for name, data in {
         "one light": {"width": "1200", "height": "1200"},

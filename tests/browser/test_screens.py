@@ -134,3 +134,24 @@ def test_the_catalogue_is_searched_and_an_item_taken_in_a_size_of_its_own(page, 
     wait_for_view(page)
     record = project.units.get(key="smithy-porthole")
     assert (record.data["width"], record.data["source"]["item"]) == ("800", "smithy-round")
+
+
+def test_hardware_of_the_catalogue_is_put_on_a_leaf_and_a_piece_of_it_published(page, opened, project):
+    record = opened("panelled-leaf")
+    page.get_by_role("link", name="Take hardware from the catalogue").click()
+    page.get_by_label("Search by words, workshop or size").fill("cylinder")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**q=cylinder")
+    assert faults(page) == []
+    page.get_by_role("button", name="Put the Wrackline cylinder on").focus()
+    page.keyboard.press("Enter")
+    wait_for_view(page)
+    record.refresh_from_db()
+    assert [piece["kind"] for piece in record.data["fill"]["hardware"]] == ["lever", "cylinder"]
+    page.get_by_role("link", name="Put the cylinder into your catalogue").click()
+    page.get_by_label("Name").fill("Our cylinder")
+    assert faults(page) == []
+    page.keyboard.press("Enter")
+    page.get_by_text("Our cylinder is in your catalogue, version 1.").wait_for()
+    page.goto(f"/projects/{project.pk}/units/catalogue/?family=Hardware&q=our")
+    assert page.get_by_role("link", name="Our cylinder").count() == 1

@@ -67,7 +67,7 @@ def test_an_arc_goes_on_to_both_jambs_and_ends_on_them():
     assert len(front) == 1
     half = (1200 - 2 * frame) / 2
     area = segment_area(radius + face / 2, half) - segment_area(radius - face / 2, half)
-    stop = float(front[0].form.carve.args[0].stop)
+    stop = float(front[0].form.run.stop)
     face_part = bar.solid.manifold().slice(-stop / 2).area()
     assert face_part == pytest.approx(area, rel=2e-4)
     assert (low[0], high[0]) == pytest.approx((frame - 15, 1200 - frame + 15), abs=1e-6)

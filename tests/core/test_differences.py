@@ -41,6 +41,12 @@ def test_what_came_in_is_not_changed(one, other):
     assert repr(one) == before
 
 
+def test_several_are_added_to_a_list_in_their_order():
+    one, other = {"a": [], "b": [1]}, {"a": [0, 0, 5], "b": [1, 2, 3, 4]}
+    assert with_differences(one, differences(one, other)) == other
+    assert with_differences(other, differences(other, one)) == one
+
+
 def test_what_holds_it_may_be_gone():
     one, other = {"a": {"b": 1}}, {"a": {"b": 2}}
     assert with_differences({"c": 1}, differences(one, other)) == {"c": 1}

@@ -1,6 +1,6 @@
 """Hardware that somebody draws: its volume by Pappus' rule, its points on a sheet, and what cannot be made."""
 
-from math import pi
+from math import hypot, pi
 
 import numpy as np
 import pytest
@@ -45,6 +45,22 @@ def test_round_turns_shorten_it():
     unit = make(read_unit(door(kind="swept-piece", path=path, section=SQUARE, radius="20")))
     length = 60 + 240 + 60 - 4 * 20 + 2 * pi / 2 * 20
     assert piece(unit).volume == pytest.approx(100 * length, rel=2e-3)
+
+
+def test_slanted_ends_are_cut_along_the_face():
+    """A bow of two straight arms: what the cut takes off at one side of an end it adds at the other."""
+    path = points((0, 0), (60, 100), (0, 200))
+    unit = make(read_unit(door(kind="swept-piece", path=path, section=SQUARE, radius="0")))
+    made = piece(unit)
+    assert made.is_closed
+    assert made.volume == pytest.approx(100 * 2 * hypot(60, 100), rel=1e-9)
+    assert audit_unit(unit) == []
+
+
+def test_a_section_behind_the_face_is_refused():
+    with pytest.raises(Refusal, match="3 mm behind the face"):
+        make(read_unit(door(kind="swept-piece", path=points((2, 0), (2, 100)), section=SQUARE, radius="0")))
+    make(read_unit(door(kind="swept-piece", path=points((8, 0), (8, 100)), section=SQUARE, radius="0")))
 
 
 def test_a_turned_profile_has_the_volume_of_its_cones():

@@ -102,7 +102,7 @@ def test_mouldings_are_shading_and_plain_faces_are_lines():
 @pytest.mark.parametrize("key", ["round-window", "crest-window", "gallery-window", "lookout-window"])
 def test_files_stand_alone_and_are_well_formed(key):
     made = make(read_unit(json.loads((DEMO / "units" / f"{key}.json").read_text())))
-    for text in (elevation_svg(made), thumbnail_svg(made)):
+    for text in (elevation_svg(made), thumbnail_svg(made.shapes)):
         drawn = ElementTree.fromstring(text)
         assert len(list(drawn.iter("{http://www.w3.org/2000/svg}path"))) > 20
         assert "nan" not in text

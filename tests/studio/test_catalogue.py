@@ -1,15 +1,25 @@
 """The catalogue: what ships is sound, found by words, family and size, taken in a size of its own, published."""
 
+import json
+from dataclasses import replace
+
 import pytest
 from django.urls import reverse
 
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import parse
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit
-from ashfell.core.unit.item import Item, found, taken, updated
+from ashfell.core.unit.edit.change import change
+from ashfell.core.unit.edit.hardware import first_with_hardware
+from ashfell.core.unit.edit.place import at
+from ashfell.core.unit.item import found, taken, updated
 from ashfell.core.unit.make import make
-from ashfell.services.catalogue.shipped import FAMILIES, catalogue
-from ashfell.services.kept import published
+from ashfell.core.unit.promise import solve
+from ashfell.core.unit.starts import start_from
+from ashfell.services.catalogue.shipped import FAMILIES, HARDWARE, catalogue
+from ashfell.services.kept import published, records
 from ashfell.services.kept.models import Project, Published
 
 ITEMS = catalogue()
@@ -20,17 +30,41 @@ def url(name, project, *more):
 
 
 def test_about_sixty_units_of_made_up_workshops_ship_in_families():
-    assert len(ITEMS) >= 60
+    assert len(UNITS) >= 60
+    assert len(ITEMS) - len(UNITS) >= 12
     assert {item.family for item in ITEMS.values()} == set(FAMILIES)
     assert len({item.workshop for item in ITEMS.values()}) >= 8
     assert len({item.name for item in ITEMS.values()}) == len(ITEMS)
     assert all(item.words for item in ITEMS.values())
 
 
-@pytest.mark.parametrize("family", FAMILIES)
+UNITS = [item for item in ITEMS.values() if item.piece is None]
+
+
+@pytest.mark.parametrize("family", [family for family in FAMILIES if family != HARDWARE])
 def test_every_item_of_a_family_is_audited_clean(family):
-    items = [item for item in ITEMS.values() if item.family == family]
+    items = [item for item in UNITS if item.family == family]
     assert [item.key for item in items if audit_unit(make(read_unit(item.document)))] == []
+
+
+TAKES = ("panelled-leaf", "flush-leaf", "casement", "slider", "hung-slider", "sliding-door")
+
+
+@pytest.mark.parametrize("item", [item for item in ITEMS.values() if item.piece is not None], ids=lambda one: one.key)
+def test_every_piece_of_hardware_fits_a_leaf_or_a_sash_and_is_audited_clean(item):
+    """On the first of some ordinary units that has room for it."""
+    for start in TAKES:
+        data = dump(start_from(start, "Leaf"))
+        place = first_with_hardware(solve(read_unit(data)))
+        at(data, place).clear()
+        try:
+            unit = make(read_unit(change(data, f"{place}.added", json.dumps(dump(item.piece)), "mm")))
+        except Refusal:
+            continue
+        assert audit_unit(unit) == []
+        assert any(part.role == "hardware" for part in unit.parts)
+        return
+    pytest.fail("it fits none of them")
 
 
 @pytest.mark.parametrize("key", ["marsh-3", "smithy-grid", "hatch-four", "reed-lantern", "chat-grid"])
@@ -163,8 +197,93 @@ def test_of_thousands_of_items_no_more_are_shown_than_somebody_looks_at(signed_i
 def test_an_update_keeps_name_size_tags_and_finishes():
     item = ITEMS["deep-2"]
     own = taken(item, "2000") | {"name": "Mine", "tags": ["north"], "source": {"item": item.key, "version": 1}}
-    newer = Item(**vars(item) | {"version": 3, "document": item.document | {"frame": {"face": "90"}}})
+    newer = replace(item, version=3, document=item.document | {"frame": {"face": "90"}})
     data = updated(own, newer)
     assert (data["name"], data["tags"], data["width"]) == ("Mine", ["north"], "2000")
     assert data["frame"] == {"face": "90"}
     assert data["source"] == {"item": "deep-2", "version": 3}
+
+
+@pytest.fixture
+def leaf(project, person):
+    return records.start(project, "unit", "Leaf", dump(start_from("panelled-leaf", "Leaf")), person)
+
+
+@pytest.mark.django_db
+def test_hardware_is_found_looked_at_and_put_on_a_leaf(signed_in, project, leaf):
+    shown = signed_in.get(url("unit-hardware", project, "leaf"), {"at": "fill.hardware"}).content.decode()
+    assert shown.count("card-of") == len(ITEMS) - len(UNITS)
+    assert "Wrackline knob" in shown
+    few = signed_in.get(url("unit-hardware", project, "leaf"), {"q": "cylinder"}).content.decode()
+    assert few.count("card-of") == 1
+    assert "has “zeppelin”" in signed_in.get(url("unit-hardware", project, "leaf"), {"q": "zeppelin"}).content.decode()
+    base = leaf.current_id
+    asked = {"item": "wrack-cylinder", "at": "fill.hardware", "base": base}
+    answer = signed_in.post(url("unit-hardware", project, "leaf"), asked)
+    assert answer.url == url("unit", project, "leaf")
+    leaf.refresh_from_db()
+    assert [piece["kind"] for piece in leaf.data["fill"]["hardware"]] == ["lever", "cylinder"]
+    assert leaf.data["fill"]["hardware"][1]["across"] == "48"
+    assert leaf.undone.pk == base
+    page = signed_in.get(url("catalogue-item", project, "wrack-kick")).content.decode()
+    assert "A plate, 700 by 180" in page
+    assert '<option value="leaf">' in page
+    signed_in.post(url("catalogue-take", project, "wrack-kick"), {"unit": "leaf"})
+    leaf.refresh_from_db()
+    assert leaf.data["fill"]["hardware"][2]["tall"] == "180"
+
+
+@pytest.mark.django_db
+def test_hardware_that_cannot_be_put_there_is_told_and_nothing_is_changed(signed_in, project, person, leaf):
+    before = leaf.current_id
+    for asked, told in (
+        ({"item": "wrack-espagnolette", "at": "fill.hardware.0"}, "cannot be put there"),
+        ({"item": "marsh-3"}, "is a unit"),
+        ({"item": "wrack-kick", "at": "outline"}, "cannot be put there"),
+    ):
+        answer = signed_in.post(url("unit-hardware", project, "leaf"), asked | {"base": before}, follow=True)
+        assert told in answer.content.decode(), asked
+    assert signed_in.post(url("unit-hardware", project, "leaf"), {"item": "no-such"}).status_code == 404
+    records.start(project, "unit", "Fixed", dump(start_from("fixed", "Fixed")), person)
+    fixed = signed_in.post(url("catalogue-take", project, "wrack-knob"), {"unit": "fixed"}, follow=True)
+    assert "takes hardware" in fixed.content.decode()
+    assert signed_in.post(url("catalogue-take", project, "wrack-knob"), {"unit": "none"}).status_code == 404
+    leaf.refresh_from_db()
+    assert leaf.current_id == before
+    stale = signed_in.post(
+        url("unit-hardware", project, "leaf"), {"item": "wrack-cylinder", "at": "fill.hardware", "base": before - 1}
+    )
+    assert stale.url == url("unit-history", project, "leaf")
+    leaf.refresh_from_db()
+    assert leaf.current_id == before
+
+
+@pytest.mark.django_db
+def test_a_piece_is_published_and_put_on_a_leaf_of_another_project(signed_in, project, person, leaf):
+    place = {"at": "fill.hardware.0"}
+    assert "A lever" in signed_in.get(url("unit-hardware-publish", project, "leaf"), place).content.decode()
+    for _ in range(2):
+        signed_in.post(url("unit-hardware-publish", project, "leaf"), place | {"name": "Long lever"})
+    assert Published.objects.get().version == 1  # nothing differs
+    longer = change(leaf.data, "fill.hardware.0.arm", "140", "mm")
+    leaf.save_change(longer, leaf.current_id, person)
+    signed_in.post(url("unit-hardware-publish", project, "leaf"), place | {"name": "Long lever"})
+    assert Published.objects.last().version == 2
+    other = Project.objects.create(name="Other")
+    other.members.add(person)
+    records.start(other, "unit", "Door", dump(start_from("flush-leaf", "Door")), person)
+    assert "Long lever" in signed_in.get(url("catalogue", other), {"family": HARDWARE}).content.decode()
+    data = other.units.get().data
+    data["fill"]["hardware"] = []
+    other.units.get().save_change(data, other.units.get().current_id, person)
+    signed_in.post(url("catalogue-take", other, "piece-long-lever"), {"unit": "door"})
+    (piece,) = other.units.get().data["fill"]["hardware"]
+    assert (piece["kind"], piece["arm"], piece["finish"]) == ("lever", "140", None)
+
+
+@pytest.mark.django_db
+def test_nothing_is_published_of_an_address_without_a_piece(signed_in, project, leaf):
+    for place in ("fill", "fill.hardware", "fill.hardware.7", "", "outline.hardware.0"):
+        for send in (signed_in.get, signed_in.post):
+            assert send(url("unit-hardware-publish", project, "leaf"), {"at": place}).status_code == 422
+    assert not Published.objects.exists()

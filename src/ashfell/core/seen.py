@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from math import cos
 from typing import Literal
 
 import numpy as np
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
+from ashfell.core.solid.rod import CREASE
 from ashfell.core.solid.topology import Indices
 
 LIT_FROM = np.array([-0.35, 0.55, 0.76])
@@ -29,6 +31,8 @@ class Shape:
     tone: float
     finish: str = ""
     light: str = ""
+    lines: Floats | None = None
+    """Those of its edges (k, 2, 2) that are seen as lines; where nothing is said, all of them are."""
 
 
 Facing = Literal["outside", "inside"]
@@ -60,6 +64,35 @@ def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
             flat = tuple(loop[:, :2] for loop in loops)
             found.append((depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light)))
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
+
+
+def smooth_elevation(parts: Sequence[Part]) -> list[Shape]:
+    """As :func:`elevation` from outside, with lines only where something ends or faces meet in an edge: not where they
+    look round."""
+    found: list[tuple[float, Shape]] = []
+    for part in parts:
+        placed, topology = part.solid.vertices, part.solid.topology
+        first = topology.first_triangles
+        normals, faces = part.solid.normals[first], topology.face_of_triangle[first].tolist()
+        towards, tones = _towards(placed, topology.triangles[first])
+        tone, seen = dict(zip(towards.tolist(), tones, strict=True)), set(towards.tolist())
+        edges = [[pair for loop in topology.loops(face) for pair in _pairs(loop)] for face in faces]
+        owner = {pair: k for k, own in enumerate(edges) for pair in own}
+        for k in towards.tolist():
+            beside = ((pair, owner.get(pair[::-1], -1)) for pair in edges[k])
+            sharp = [pair for pair, other in beside if other not in seen or normals[k] @ normals[other] < cos(CREASE)]
+            loops = [placed[loop] for loop in topology.loops(faces[k])]
+            lines = placed[np.array(sharp, dtype=np.intp).reshape(-1, 2)][..., :2]
+            flat = tuple(loop[:, :2] for loop in loops)
+            shape = Shape(flat, part.role, part.id, part.entry, tone[k], part.finish, part.light, lines)
+            found.append((max(float(loop[:, 2].max()) for loop in loops), shape))
+    return [shape for _, shape in sorted(found, key=lambda item: item[0])]
+
+
+def _pairs(loop: Indices) -> Iterator[tuple[int, int]]:
+    """The edges of a closed path."""
+    points = loop.tolist()
+    return zip(points, [*points[1:], points[0]], strict=True)
 
 
 def _towards(placed: Floats, corners: Indices) -> tuple[NDArray[np.intp], list[float]]:

@@ -83,10 +83,19 @@ def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     return "".join(
         f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{_fill(shape)}" class="part '
         f"{shape.role}"
-        f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED else CLOSED} "
-        f'data-part="{shape.part}" data-entry="{shape.entry}" data-role="{shape.role}"{_in_light(shape.light)}/>'
+        f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED and shape.lines is None else CLOSED} "
+        f'data-part="{shape.part}" data-entry="{shape.entry}" data-role="{shape.role}"{_in_light(shape.light)}'
+        f"{'/>' if shape.lines is None else _lined(shape, sheet)}"
         for shape, is_narrow in zip(drawn, fine, strict=True)
     )
+
+
+def _lined(shape: Shape, sheet: Sheet) -> str:
+    """How a face goes on that is drawn with some of its edges alone: its other edges in its own colour."""
+    assert shape.lines is not None
+    ends = np.round(shape.lines * (sheet.scale, -sheet.scale) + (sheet.left, sheet.foot), 2).reshape(-1, 4).tolist()
+    drawn = "".join(f"M{x0:g},{y0:g} {x1:g},{y1:g}" for x0, y0, x1, y1 in ends)
+    return f' stroke="{_fill(shape)}"/>' + (f'<path d="{drawn}" fill="none"/>' if drawn else "")
 
 
 @lru_cache(maxsize=4096)
@@ -174,12 +183,12 @@ def _figure(figure: Figure) -> str:
     return f'<text x="{x:.2f}" y="{y + 4.5:.2f}"{size}>{escape(figure.value)}</text>'
 
 
-def thumbnail_svg(unit: Unit) -> str:
-    """The outer elevation alone, small."""
-    sheet = Sheet.fitted_to(extent_of(unit.shapes), (200, 160), (6, 6, 6, 6))
+def thumbnail_svg(shapes: Sequence[Shape]) -> str:
+    """What is seen of something alone, small."""
+    sheet = Sheet.fitted_to(extent_of(shapes), (200, 160), (6, 6, 6, 6))
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {sheet.width:g} {sheet.height:g}">'
-        f'<g stroke="{INK}" stroke-width=".35" stroke-linejoin="round">{shapes_svg(unit.shapes, sheet)}</g></svg>'
+        f'<g stroke="{INK}" stroke-width=".35" stroke-linejoin="round">{shapes_svg(shapes, sheet)}</g></svg>'
     )
 
 

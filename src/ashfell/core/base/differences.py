@@ -44,8 +44,10 @@ def with_differences(data: Data, found: Iterable[Difference]) -> Data:
     {'walls': [{'id': 'b'}, {'id': 'a', 'x': 1}]}
     """
     whole = copy.deepcopy(data)
-    # From behind, so that a number in a list is still the same when it is its turn.
-    for one in sorted(found, key=lambda one: [_order(step) for step in Address(one.entry).steps], reverse=True):
+    ordered = sorted(found, key=lambda one: [_order(step) for step in Address(one.entry).steps])
+    added = [one for one in ordered if one.kind == "added"]
+    # From behind, so that a number in a list is still the same when it is its turn; what is added, from the front.
+    for one in [*(one for one in reversed(ordered) if one.kind != "added"), *added]:
         _put(whole, list(Address(one.entry).steps), one.after)
     return whole
 

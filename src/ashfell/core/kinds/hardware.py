@@ -106,7 +106,7 @@ class _Standing:
     @cached_property
     def _whole(self) -> tuple[tuple[Piece, ...], Floats]:
         try:
-            return _made(self.own)
+            return made_of(self.own)
         except Refusal as refusal:
             raise replace(refusal, entry=f"{self.entry}.{refusal.entry}") from None
 
@@ -144,7 +144,7 @@ class _Standing:
 
     def footprint(self, x: float, y: float) -> Polygon:
         """What it covers of the face that it is on, in the space of its unit, mm."""
-        flat = _made(self.own)[1][:, :2] + (x, y)
+        flat = made_of(self.own)[1][:, :2] + (x, y)
         left, foot, right, _ = self.sash.body.ring.loop.bounds
         across = left + flat[:, 0] if self.on_left else right - flat[:, 0]
         return MultiPoint(np.column_stack([across, foot + flat[:, 1]])).convex_hull.buffer(-TOUCH)
@@ -165,8 +165,14 @@ class _Standing:
 
 
 @lru_cache(maxsize=256)
-def _made(own: HardwareEntry) -> tuple[tuple[Piece, ...], Floats]:
-    """What a piece is made of, and its points turned as it is, (n, 3) in its own space, mm."""
+def made_of(own: HardwareEntry) -> tuple[tuple[Piece, ...], Floats]:
+    """What a piece is made of, and its points turned as it is, (n, 3) in its own space, mm.
+
+    Raises
+    ------
+    Refusal
+        When it cannot be made.
+    """
     pieces = tuple(HARDWARE[own.kind].pieces(own))
     points = np.concatenate([solid.vertices for piece in pieces for solid in piece.form.solids()])
     return pieces, points @ _about_z(own.turned)[:3, :3].T
@@ -346,6 +352,7 @@ def say_hardware(w: Writer, path: str, fill: Sashes) -> None:
     for index, own in enumerate(fill.hardware):
         entry, record = f"{path}.hardware.{index}", HARDWARE[own.kind]
         name = record.words.partition(" ")[2]
+        publish = Action(entry, "Publish", f"Put the {name} into your catalogue", looks="publish")
         w.say(
             entry,
             name.capitalize(),
@@ -362,6 +369,7 @@ def say_hardware(w: Writer, path: str, fill: Sashes) -> None:
             "°,",
             *record.say(w, entry, own),
             w.finish(f"{entry}.finish", own.finish, f"Finish of the {name}"),
+            publish,
             Action(f"{entry}.duplicated", "Copy", f"Duplicate the {name}"),
             Action(f"{entry}.removed", "×", f"Remove the {name}"),
             nested=True,
@@ -369,4 +377,5 @@ def say_hardware(w: Writer, path: str, fill: Sashes) -> None:
     adding = [
         Action(f"{path}.hardware.added", record.words, f"Add {record.words}", key) for key, record in HARDWARE.items()
     ]
-    w.say(f"{path}.hardware", "Add", *adding, nested=True)
+    taking = Action(f"{path}.hardware", "one of the catalogue", "Take hardware from the catalogue", looks="catalogue")
+    w.say(f"{path}.hardware", "Add", *adding, taking, nested=True)

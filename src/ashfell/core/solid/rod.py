@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from math import acos, ceil, cos, pi, sin, tan
 
 import numpy as np
@@ -76,6 +77,11 @@ class Skin(Form):
     section: Section
 
     def solids(self) -> list[Solid]:
+        return [self._made]
+
+    @cached_property
+    def _made(self) -> Solid:
+        """A piece is made once and stands in many places."""
         stations, count = self.levels.shape[:2]
         sides = strip_topology(((0.0, 0.0),) * count, stations, True)
         spans = len(sides.triangles) * (stations - 1) // stations
@@ -84,7 +90,7 @@ class Skin(Form):
         ends = np.repeat([spans, spans + 1], len(cap))
         faces = np.concatenate([np.arange(spans) // 2, ends])
         bare = Solid(self.levels.reshape(-1, 3), Topology(triangles.astype(np.int32), faces.astype(np.int32)))
-        return [replace(bare, shading=creased(bare))]
+        return replace(bare, shading=creased(bare))
 
     @property
     def length(self) -> float:

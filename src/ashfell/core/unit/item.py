@@ -1,4 +1,4 @@
-"""What a catalogue holds: units of workshops, each with a version, to be taken into a project."""
+"""What a catalogue holds: units and hardware of workshops, each with a version, to be taken into a project."""
 
 from __future__ import annotations
 
@@ -6,9 +6,13 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 
-from ashfell.core.base.document import Data
+from ashfell.core.base.document import Data, read
 from ashfell.core.base.lengths import LengthError, Unit, parse
+from ashfell.core.kinds.hardware import HardwareEntry
+from ashfell.core.unit.piece import PieceDocument, piece_bounds
+from ashfell.core.unit.say.writer import tenth
 
 TIMES = re.compile(r"^\s*(?P<width>.+?)\s*[x×]\s*(?P<height>.+?)\s*$")
 """A size as somebody writes it."""
@@ -16,7 +20,7 @@ TIMES = re.compile(r"^\s*(?P<width>.+?)\s*[x×]\s*(?P<height>.+?)\s*$")
 
 @dataclass(frozen=True)
 class Item:
-    """A unit of a workshop.
+    """A unit or a piece of hardware of a workshop.
 
     Attributes
     ----------
@@ -29,7 +33,7 @@ class Item:
     family : str
         What one looks for it under: "Windows".
     document : dict
-        Its unit document.
+        Its unit document, or that of a piece.
     version : int
         Counted from 1.
     news : str
@@ -45,9 +49,17 @@ class Item:
     version: int = 1
     news: str = ""
 
-    @property
+    @cached_property
+    def piece(self) -> HardwareEntry | None:
+        """The piece that it is; None where it is a unit."""
+        return read(PieceDocument, self.document).hardware if "hardware" in self.document else None
+
+    @cached_property
     def size(self) -> tuple[Fraction, Fraction]:
-        """Its width and height, mm."""
+        """Its width and height, mm; those of a piece to a tenth."""
+        if self.piece is not None:
+            low, high = piece_bounds(self.piece)
+            return tenth(float(high[0] - low[0])), tenth(float(high[1] - low[1]))
         return parse(str(self.document["width"])), parse(str(self.document["height"]))
 
     @property

@@ -1,15 +1,18 @@
-"""What a person may take from: the catalogue that ships, and the units they published from any of their projects."""
+"""What a person may take from: the catalogue that ships, and what they published from any of their projects."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from django.db import transaction
+from django.utils.text import slugify
 
-from ashfell.core.base.document import Data
+from ashfell.core.base.document import Data, dump, read
+from ashfell.core.unit.edit.hardware import piece_at
 from ashfell.core.unit.item import Item, updated
+from ashfell.core.unit.piece import PieceDocument
 from ashfell.core.unit.words import differences
-from ashfell.services.catalogue.shipped import FAMILIES, catalogue
+from ashfell.services.catalogue.shipped import FAMILIES, HARDWARE, catalogue
 from ashfell.services.kept.models import Published, Record
 
 OWN = "Published by you"
@@ -23,7 +26,30 @@ def publish(record: Record, person: Any, news: str = "") -> int:
 
     A unit that was taken from the catalogue is published as the person's own.
     """
-    key, data = key_of(record), {name: own for name, own in record.data.items() if name != "source"}
+    data = {name: own for name, own in record.data.items() if name != "source"}
+    return _publish(record, person, key_of(record), data, news)
+
+
+@transaction.atomic
+def publish_piece(record: Record, person: Any, address: str, name: str) -> int:
+    """Publish a piece of hardware of a unit under a name, as :func:`publish` does. Its number.
+
+    Raises
+    ------
+    Refusal
+        When there is no piece at the address, or its name says nothing.
+    """
+    own = piece_at(record.data, address)
+    data = dump(read(PieceDocument, {"name": name, "hardware": own}))
+    return _publish(record, person, key_of_piece(data["name"]), data, "")
+
+
+def key_of_piece(name: str) -> str:
+    """What a piece of a name is published as; one name is one piece."""
+    return f"piece-{slugify(name)[:50] or 'own'}"
+
+
+def _publish(record: Record, person: Any, key: str, data: Data, news: str) -> int:
     last = Published.objects.filter(owner=person, key=key).last()
     if last is not None and last.data == data:
         return last.version
@@ -54,9 +80,11 @@ def item_for(person: Any, key: str) -> Item | None:
 
 def _item(one: Published) -> Item:
     document = one.data
-    words = ", ".join(document.get("tags", ())) or "a unit of your own"
+    is_piece = "hardware" in document
+    words = ", ".join(document.get("tags", ())) or f"{'a piece' if is_piece else 'a unit'} of your own"
     made_in = one.record.project.name if one.record else "a project that is gone"
-    return Item(one.key, str(document["name"]), words, made_in, OWN, document, one.version, one.news)
+    family = HARDWARE if is_piece else OWN
+    return Item(one.key, str(document["name"]), words, made_in, family, document, one.version, one.news)
 
 
 def update_for(record: Record, person: Any) -> tuple[Item, Data, list[str]] | None:

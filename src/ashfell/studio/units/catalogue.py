@@ -6,17 +6,17 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
 from ashfell.core.base.document import dump, typed_length
-from ashfell.core.base.lengths import Style, named
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit.document.unit import read_unit
-from ashfell.core.unit.item import Item, found, taken
+from ashfell.core.unit.item import found, taken
+from ashfell.core.unit.piece import piece_text
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.formats import svg
 from ashfell.services.documents import unit_of
@@ -24,9 +24,7 @@ from ashfell.services.kept import published, records
 from ashfell.services.kept.models import Stale
 from ashfell.services.kept.records import project_of, record_of
 from ashfell.studio.answers import base_of, person_of
-
-MOST = 120
-"""The most items that are shown at once; what is more is told, and found by its words."""
+from ashfell.studio.units.items import MOST, item_of, put_on, shapes_of, size_of
 
 
 @require_GET
@@ -42,38 +40,31 @@ def catalogue(request: HttpRequest, project: int) -> HttpResponse:
         "asked": asked,
         "family": family,
         "families": [one for one in published.ALL_FAMILIES if any(item.family == one for item in items)],
-        "rows": [(item, _size(item, owner.style)) for item in chosen[:MOST]],
+        "rows": [(item, size_of(item, owner.style)) for item in chosen[:MOST]],
         "more": max(0, len(chosen) - MOST),
     }
     whole = "units/_items.html" if request.headers.get("HX-Request") else "units/catalogue.html"
     return render(request, whole, context)
 
 
-def _size(item: Item, style: Style) -> str:
-    return " × ".join(named(size, style) for size in item.size)
-
-
-def _item(request: HttpRequest, key: str) -> Item:
-    item = published.item_for(person_of(request), key)
-    if item is None:
-        raise Http404
-    return item
-
-
 @require_GET
 def item(request: HttpRequest, project: int, item: str) -> HttpResponse:
     """One item: drawn large, said, and where it can be taken in a size of its own."""
-    owner, one = project_of(request.user, project), _item(request, item)
+    owner, one = project_of(request.user, project), item_of(request, item)
     names = {key: finish.name for key, finish in owner.all_finishes().items()}
-    unit = unit_of(one.document)
-    said = [sentence.text.rstrip(" ,") for sentence in build_up(unit, owner.style, names, "")]
+    if one.piece is not None:
+        said = [piece_text(one.piece, owner.style, names)]
+    else:
+        unit = unit_of(one.document)
+        said = [sentence.text.rstrip(" ,") for sentence in build_up(unit, owner.style, names, "")]
     context: dict[str, Any] = {
         "project": owner,
         "nav": "units",
         "item": one,
-        "size": _size(one, owner.style),
-        "drawing": svg.thumbnail_svg(unit),
+        "size": size_of(one, owner.style),
+        "drawing": svg.thumbnail_svg(shapes_of(one)),
         "sentences": [text for text in said if text != "Add"],
+        "units": [(record.key, record.name) for record in owner.units[:MOST]] if one.piece is not None else (),
     }
     return render(request, "units/item.html", context)
 
@@ -83,14 +74,17 @@ def item(request: HttpRequest, project: int, item: str) -> HttpResponse:
 def drawing(request: HttpRequest, project: int, item: str, version: int) -> HttpResponse:
     """A small drawing of an item, which a version never changes."""
     project_of(request.user, project)
-    one = _item(request, item)
-    return HttpResponse(svg.thumbnail_svg(unit_of(one.document)), content_type="image/svg+xml")
+    one = item_of(request, item)
+    return HttpResponse(svg.thumbnail_svg(shapes_of(one)), content_type="image/svg+xml")
 
 
 @require_POST
 def take(request: HttpRequest, project: int, item: str) -> HttpResponse:
-    """Take an item into the project, solved anew for the size that is asked for."""
-    owner, one = project_of(request.user, project), _item(request, item)
+    """Take a unit into the project, solved anew for the size that is asked for; or put a piece on one of its units."""
+    owner, one = project_of(request.user, project), item_of(request, item)
+    if one.piece is not None:
+        record = record_of(request.user, project, "unit", request.POST.get("unit", ""))
+        return put_on(request, record, one, "", record.current_id or 0)
     try:
         sizes = [
             typed_length(side, request.POST.get(side, "").strip(), owner.style.bare) if request.POST.get(side) else ""

@@ -103,7 +103,7 @@ def thumbnail(request: HttpRequest, project: int, key: str, revision: int) -> Ht
     record = record_of(request.user, project, "unit", key)
     data = get_object_or_404(record.revisions, pk=revision).document
     try:
-        text = svg.thumbnail_svg(unit_of(data))
+        text = svg.thumbnail_svg(unit_of(data).shapes)
     except Refusal:
         text = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10"/>'
     return HttpResponse(text, content_type="image/svg+xml")
@@ -117,7 +117,7 @@ def start_drawing(request: HttpRequest, project: int, chosen: str) -> HttpRespon
     if chosen not in STARTS:
         raise Http404
     unit = made(start_from(chosen, STARTS[chosen].name, owner.style.bare))
-    return HttpResponse(svg.thumbnail_svg(unit), content_type="image/svg+xml")
+    return HttpResponse(svg.thumbnail_svg(unit.shapes), content_type="image/svg+xml")
 
 
 @dataclass(frozen=True)
@@ -217,7 +217,7 @@ def _at_size(record: Record, text: str, style: Style) -> dict[str, Any]:
     told = [unit.layout.columns.sentence(style), unit.layout.rows.sentence(style)]
     return {
         "text": text,
-        "drawing": svg.thumbnail_svg(unit),
+        "drawing": svg.thumbnail_svg(unit.shapes),
         "told": [line for line in told if not line.startswith("One light")] or told[:1],
     }
 

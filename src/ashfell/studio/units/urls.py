@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from ashfell.studio.units import catalogue, library, views
+from ashfell.studio.units import catalogue, hardware, library, views
 
 urlpatterns = [
     path("", library.library, name="units"),
@@ -25,6 +25,8 @@ urlpatterns = [
     path("<slug:key>/audit/", views.audit, name="unit-audit"),
     path("<slug:key>/measure/", views.measure, name="unit-measure"),
     path("<slug:key>/publish/", catalogue.publish, name="unit-publish"),
+    path("<slug:key>/hardware/", hardware.hardware, name="unit-hardware"),
+    path("<slug:key>/hardware/publish/", hardware.publish, name="unit-hardware-publish"),
     path("<slug:key>/update/", catalogue.update, name="unit-update"),
     path("<slug:key>/drawing/<int:revision>.svg", library.thumbnail, name="unit-thumbnail"),
     path("<slug:key>/history/", library.history, name="unit-history"),

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from functools import partial
 from math import acos, degrees
 from typing import TYPE_CHECKING, Literal
 
@@ -21,7 +20,8 @@ from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.cut import band
 from ashfell.core.plane.loop import Loop
 from ashfell.core.solid.boolean import of_manifold
-from ashfell.core.solid.form import Carved, Form, Region
+from ashfell.core.solid.form import Form, Region
+from ashfell.core.solid.stack import Stack
 from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.layout import Body, Light, Rect
 from ashfell.core.unit.members.own_section import LEAST_WEB
@@ -181,26 +181,42 @@ def _rebated(fill: Hung, leaf: Half, middle: float) -> Half:
     side = 1 if leaf.hand == "left" else -1
     edge = middle - side * (half_lap + gap)
     low, high = (edge, FAR) if side > 0 else (-FAR, edge)
-    block = manifold3d.Manifold.cube([high - low, 2 * FAR, outer[1] - outer[0]]).translate([low, -FAR, outer[0]])
     own = f"{ring.role}.{ring.key}."
     cut = tuple(
-        replace(member, form=Carved(partial(_less, member.form, block), member.form.length))
-        if member.id.startswith(own)
-        else member
+        replace(member, form=_less(member.form, (low, high), outer)) if member.id.startswith(own) else member
         for member in leaf.body.members
     )
     return replace(leaf, body=replace(leaf.body, members=cut))
 
 
-def _less(form: Form, block: manifold3d.Manifold) -> list[Solid]:
-    """The solids of a form less a block; those that it does not reach as they are."""
-    left, _, low, right, _, high = block.bounding_box()
-    made: list[Solid] = []
-    for solid in form.solids():
-        (u0, _, w0), (u1, _, w1) = solid.bounds.tolist()
-        apart = u1 <= left or u0 >= right or w1 <= low or w0 >= high
-        made += [solid] if apart else of_manifold(solid.manifold() - block)
-    return made
+def _less(form: Form, across: tuple[float, float], deep: tuple[float, float]) -> Form:
+    """A form less a block from one u to another, between two w."""
+    beside = form.beside(*across, *deep) if isinstance(form, Stack) else None
+    return beside or Less(form, across, deep)
+
+
+@dataclass(frozen=True, eq=False)
+class Less(Form):
+    """A form less a block, ``across`` from one u to another and ``deep`` between two w, mm."""
+
+    form: Form
+    across: tuple[float, float]
+    deep: tuple[float, float]
+
+    def solids(self) -> list[Solid]:
+        (left, right), (low, high) = self.across, self.deep
+        block = manifold3d.Manifold.cube([right - left, 2 * FAR, high - low]).translate([left, -FAR, low])
+        made: list[Solid] = []
+        for solid in self.form.solids():
+            (u0, _, w0), (u1, _, w1) = solid.bounds.tolist()
+            apart = u1 <= left or u0 >= right or w1 <= low or w0 >= high
+            made += [solid] if apart else of_manifold(solid.manifold() - block)
+        return made
+
+    @property
+    def length(self) -> float:
+        """That of the form, mm."""
+        return self.form.length
 
 
 def _planted(light: Light, fill: Hung, leaf: Half, whole: Loop, middle: float, solving: Solving) -> Half:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 from math import atan2, hypot, pi, tan
 from typing import TYPE_CHECKING, Annotated, Any, Literal
@@ -12,7 +13,7 @@ from ashfell.core.base.document import Gap, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.hardware import HARDWARE, HardwareEntry, HardwareKind, Piece
-from ashfell.core.solid.rod import rod, rounded, turned
+from ashfell.core.solid.rod import Skin, rod, rounded, turned
 from ashfell.core.solid.section import FINE, OwnSection, SectionPoint, own_points, sampled
 from ashfell.core.unit.say.writer import Action
 
@@ -68,7 +69,25 @@ def _swept(own: Swept) -> list[Piece]:
     _check_turns(line, 0.0)
     round_line = rounded([(0.0, up, out) for out, up in line], float(own.radius.mm))
     _check_turns([(z, y) for _, y, z in round_line], max(abs(x) for x, _ in section))
-    return [Piece("piece", rod(round_line, section))]
+    return [Piece("piece", _cut_on_face(rod(round_line, section), [z for _, _, z in round_line]))]
+
+
+def _cut_on_face(bar: Skin, heights: list[float]) -> Skin:
+    """A bar whose ends that lie on the face are cut along it; refused where some of it is behind the face then."""
+    levels = bar.levels.copy()
+    for end, beside in ((0, 1), (-1, -2)):
+        ahead = levels[beside] - levels[end]
+        if abs(heights[end]) < LEAST and ahead[:, 2].min() > LEAST:
+            levels[end] -= ahead * (levels[end][:, 2] / ahead[:, 2])[:, None]
+    behind = -float(levels[..., 2].min())
+    if behind > LEAST:
+        raise Refusal(
+            "path",
+            "hardware before its face",
+            f"Its section goes {behind:.4g} mm behind the face that it is fixed to.",
+            "Make the section narrower, or move the points of the path away from the face.",
+        )
+    return replace(bar, levels=levels)
 
 
 def _check_before(line: list[tuple[float, float]], entry: str, axis: int = 0) -> None:

@@ -97,9 +97,9 @@ def _say_lever(w: Writer, path: str, own: Lever) -> list[Any]:
         w.length(f"{path}.out", own.out, "How far the lever stands out"),
         "out, rose",
         w.length(f"{path}.rose", own.rose, "Width of the rose or the plate"),
-        "wide, plate",
+        "wide, its plate",
         w.length(f"{path}.plate", own.plate, "Height of the plate", "none"),
-        "high,",
+        ",",
     ]
 
 

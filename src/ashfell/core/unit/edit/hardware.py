@@ -2,29 +2,31 @@
 
 from __future__ import annotations
 
+import json
 from fractions import Fraction
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.hardware import HARDWARE
+from ashfell.core.kinds.hardware import HARDWARE, HardwareEntry
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.place import at, unknown
+from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.piece import PieceDocument
 from ashfell.core.unit.solve.unit import laid_out
 
 
 def add_hardware(data: Data, address: Address, value: str) -> None:
-    """Another piece of a kind, with its usual sizes, higher or lower where others are in its way.
+    """Another piece: of a kind with its usual sizes, or one that is given as JSON, higher or lower where others are in
+    its way.
 
     Raises
     ------
     Refusal
-        When there is no such kind.
+        When there is no such kind, or what is given is no piece.
     """
-    if value not in HARDWARE:
-        raise Refusal(address, "a known piece", f"There is no “{value}”.", f"Add one of {', '.join(HARDWARE)}.")
-    own = dump(HARDWARE[value].entry.model_validate({"kind": value}))
+    own = dump(_given(address, value) if value.startswith("{") else _usual(address, value))
     at(data, address).append(own)
     usual = parse(own["height"])
     for shift in (0, *SHIFTS):
@@ -32,6 +34,46 @@ def add_hardware(data: Data, address: Address, value: str) -> None:
         if _can_be_built(data):
             return
     own["height"] = exact(usual)  # it is refused then, with the reason
+
+
+def _usual(address: Address, kind: str) -> HardwareEntry:
+    if kind not in HARDWARE:
+        raise Refusal(address, "a known piece", f"There is no “{kind}”.", f"Add one of {', '.join(HARDWARE)}.")
+    return HARDWARE[kind].entry.model_validate({"kind": kind})
+
+
+def _given(address: Address, text: str) -> HardwareEntry:
+    try:
+        return read(PieceDocument, {"name": "piece", "hardware": json.loads(text)}).hardware
+    except (ValueError, RecursionError) as error:
+        raise Refusal(address, "a piece of hardware", "It cannot be read as JSON.", "Give one piece.") from error
+
+
+def piece_at(data: Data, address: str) -> Data:
+    """The piece at an address as another unit may have it: in the finish of its role, on the first sash.
+
+    Raises
+    ------
+    Refusal
+        When there is none.
+    """
+    if Address(address).parent.last != "hardware":
+        raise unknown(address)
+    return {**at(data, address, make=False), "finish": None, "of": None}
+
+
+def first_with_hardware(layout: Layout) -> str:
+    """The address of the list of hardware of the first light that can have some.
+
+    Raises
+    ------
+    Refusal
+        When there is none.
+    """
+    for light in layout.lights:
+        if hasattr(light.fill, "hardware"):
+            return f"{light.entry}.hardware"
+    raise Refusal("fill", "a sash or a leaf", "Nothing in this unit takes hardware.", "Hang a sash or a leaf first.")
 
 
 SHIFTS = tuple(way * step * 90 for step in range(1, 11) for way in (1, -1))

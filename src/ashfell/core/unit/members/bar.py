@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import lru_cache
 
 import manifold3d
 import numpy as np
@@ -15,7 +15,7 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_U, ALONG_V, Direction, Member
 from ashfell.core.plane.points import Floats, polygons, without_straight
 from ashfell.core.solid.boolean import of_manifold
-from ashfell.core.solid.form import Carved, Form, Sweep
+from ashfell.core.solid.form import Form, Sweep
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.section import edge_points
 from ashfell.core.solid.sweep import Section, strip, tidy
@@ -67,6 +67,23 @@ class SquareBar(Form):
         return self.stations[3] - self.stations[0]
 
 
+@dataclass(frozen=True, eq=False)
+class CutBar(Form):
+    """A bar cut to what it meets: its face within one region, its stem within another."""
+
+    run: BarRun
+
+    def solids(self) -> list[Solid]:
+        return _cut_to_region(self.run)
+
+    @property
+    def length(self) -> float:
+        """Across the region of its face, mm."""
+        assert self.run.face_region is not None
+        left, foot, right, head = self.run.face_region.bounds
+        return float(np.hypot(right - left, head - foot))
+
+
 def bar_members(runs: Sequence[BarRun], finishes: Finishes, of: str = "frame") -> list[Member]:
     """The bars of one ring; in that of a leaf they are its rails and muntins, finished as it is."""
     role = "leaf" if of == "leaf" else "bar"
@@ -75,8 +92,7 @@ def bar_members(runs: Sequence[BarRun], finishes: Finishes, of: str = "frame") -
 
 def _form(run: BarRun) -> Form:
     if run.face_region is not None:
-        left, foot, right, head = run.face_region.bounds
-        return Carved(partial(_cut_to_region, run), float(np.hypot(right - left, head - foot)))
+        return CutBar(run)
     return SquareBar(run, *bar_section(run)) if run.rebate else _plain(run)
 
 

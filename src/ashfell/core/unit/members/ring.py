@@ -2,25 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
-from functools import cache, partial
+from collections.abc import Iterator, Sequence
 
-import manifold3d
 import numpy as np
 
-from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import SIDES, Loop
-from ashfell.core.plane.points import TOUCH, Floats
-from ashfell.core.solid.boolean import of_manifold
-from ashfell.core.solid.form import Carved, Form, members
-from ashfell.core.solid.plate import extrusions
+from ashfell.core.plane.points import Floats
+from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, without
-from ashfell.core.solid.sweep import Run, Section, strip, tidy
-from ashfell.core.solid.topology import Solid
+from ashfell.core.solid.sweep import Run, Section, tidy
 from ashfell.core.unit.layout import Light, Ring
+from ashfell.core.unit.members.butted import butted
 from ashfell.core.unit.members.faces import check_uneven
 from ashfell.core.unit.seat import is_bar
 
@@ -31,10 +26,6 @@ ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
     ("left", (0.0, 1.0, 0.0)),
 ]
 """Name and grain of the members of a rectangle."""
-
-
-FAR = 1e4
-"""How far a butted member goes on before it is cut, mm."""
 
 
 def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
@@ -54,7 +45,7 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
         check_uneven(ring.loop, corners[0], f"{ring.entry}.sides")
     forms: Sequence[Form] = members(corners, section, runs_of(ring.loop))[0]
     if ring.joint != "mitred":
-        forms = _butted(ring, profile, section)
+        forms = butted(ring, profile, section)
     stem = ring.role if not ring.key else f"ring.{ring.key}" if ring.role == "frame" else f"{ring.role}.{ring.key}"
     light = "" if ring.role == "frame" else ring.key
     return [
@@ -136,70 +127,6 @@ def _grain(loop: Loop, edges: Sequence[int]) -> Direction:
     x, y = (ahead / np.hypot(*ahead)).tolist()
     sign = -1.0 if x < -1e-9 or (abs(x) <= 1e-9 and y < 0) else 1.0
     return (sign * x + 0.0, sign * y + 0.0, 0.0)
-
-
-def _butted(ring: Ring, profile: Profile, section: Section) -> list[Carved]:
-    """Members cut square: those that run through end at the outline, the others against them."""
-    loop = ring.loop
-    if any(loop.curved) or len(loop.runs()) != 4:
-        raise Refusal(
-            f"{ring.entry}.joint",
-            "four straight members for butted joints",
-            "Only two straight jambs with a straight head and sill can be butted.",
-            "Choose mitred joints.",
-        )
-
-    @cache
-    def cut() -> list[list[Solid]]:
-        low, high = float(-ring.back) - 1, float(-ring.front) + 1
-        outline = extrusions([loop.points], low, high).manifold()
-        sides = [edges[0] for _, edges, _ in loop.runs()]
-        long = [
-            _long(ring, edge, profile, section) ^ outline
-            if ring.faces[edge] and loop.lengths[edge] > TOUCH
-            else manifold3d.Manifold()
-            for edge in sides
-        ]
-        through = [_is_jamb(loop, edges[0]) == (ring.joint == "jambs") for _, edges, _ in loop.runs()]
-        first = manifold3d.Manifold.batch_boolean(
-            [m for m, t in zip(long, through, strict=True) if t], manifold3d.OpType.Add
-        )
-        made: list[list[Solid]] = []
-        done: dict[bool, list[manifold3d.Manifold]] = {True: [], False: []}
-        for member, runs_through in zip(long, through, strict=True):
-            left = member if runs_through else member - first
-            for other in done[runs_through]:
-                left = left - other
-            done[runs_through].append(left)
-            # What the worked edges of another leave beside it are slivers.
-            made.append(sorted(of_manifold(left), key=lambda piece: -piece.volume)[:1])
-        return made
-
-    lengths = [float(loop.lengths[list(edges)].sum()) for _, edges, _ in loop.runs()]
-    return [Carved(partial(_nth, cut, number), length) for number, length in enumerate(lengths)]
-
-
-def _nth(made: Callable[[], list[list[Solid]]], number: int) -> list[Solid]:
-    return made()[number]
-
-
-def _is_jamb(loop: Loop, edge: int) -> bool:
-    return bool(abs(loop.along[edge, 1]) > abs(loop.along[edge, 0]))
-
-
-def _long(ring: Ring, edge: int, profile: Profile, section: Section) -> manifold3d.Manifold:
-    """The member along one edge, going on far beyond its ends."""
-    start = ring.loop.points[edge]
-    ahead = ring.loop.points[(edge + 1) % len(ring.loop.points)] - start
-    along = ahead / np.hypot(*ahead)
-    inwards = np.array([-along[1], along[0]])
-    face = float(ring.faces[edge])
-    across = np.array([share * face + more for share, more, _ in profile])
-    corners = np.empty((2, len(across), 3))
-    for k, at in enumerate((start - along * FAR, start + ahead + along * FAR)):
-        corners[k, :, :2] = at + across[:, None] * inwards
-        corners[k, :, 2] = [w for _, _, w in profile]
-    return strip(corners, section).manifold()
 
 
 Naming = tuple[str, str, str, str]

@@ -50,14 +50,15 @@ class Action:
     """Something that can be done to the document: the address of the change, its words, what is sent with it.
 
     ``looks`` is ``set`` for a change, ``at`` for looking at another cell, ``points`` for drawing the points at an
-    address; ``points`` are those that are shown after a change.
+    address, ``catalogue`` for taking something from the catalogue to it, ``publish`` for putting what is there into it;
+    ``points`` are those that are shown after a change.
     """
 
     entry: str
     words: str
     label: str
     value: str = ""
-    looks: Literal["set", "at", "points"] = "set"
+    looks: Literal["set", "at", "points", "catalogue", "publish"] = "set"
     points: str = ""
 
 

@@ -67,7 +67,7 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps
     none).
     """
-    if owner.loop.is_rectangle and not draft.ring.bare & {*owner.loop.tags}:
+    if owner.loop.is_rectangle:
         covers = edge_rebates(draft.ring, owner.loop)
         low, high = (0, 2) if bar.axis == "columns" else (3, 1)
         yield without_stop(

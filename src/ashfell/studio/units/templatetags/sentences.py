@@ -66,7 +66,19 @@ def _input(entry: Slot) -> SafeString:
     )
 
 
+PAGES = {"catalogue": "hardware/", "publish": "hardware/publish/"}
+"""The pages of a unit that an action goes to."""
+
+
 def _button(action: Action) -> SafeString:
+    if action.looks in PAGES:
+        return format_html(
+            '<a class="quiet small-action" href="{}?at={}" aria-label="{}">{}</a>',
+            PAGES[action.looks],
+            action.entry,
+            action.label,
+            action.words,
+        )
     if action.looks != "set":
         return format_html(
             '<button type="button" class="quiet small-action" data-{}="{}" aria-label="{}">{}</button>',
