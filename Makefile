@@ -3,14 +3,18 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
+CHECKS := style templates types imports limits pylint vendored migrations scripts
 PORT ?= 8000
 
-.PHONY: demo test test-long lint bench pictures screenshots requirements vendor clean
+.PHONY: demo test test-long lint $(CHECKS) bench pictures screenshots requirements vendor clean
 
 demo: $(VENV)/.run
 	$(BIN)/python manage.py demo --port $(PORT)
 
-test: lint $(VENV)/.browser
+# What is installed comes two at a time, as do the checks.
+test:
+	$(MAKE) --no-print-directory -j2 $(VENV)/.browser node_modules/.made
+	$(MAKE) --no-print-directory lint
 	$(BIN)/python -m pytest -n 2 --dist worksteal
 
 # The property tests with fresh seeds and many more examples.
@@ -18,15 +22,34 @@ test-long: $(VENV)/.dev
 	$(BIN)/python -m pytest tests/core --hypothesis-profile=long
 
 lint: $(VENV)/.dev node_modules/.made
+	$(MAKE) --no-print-directory -j2 -Otarget $(CHECKS)
+
+style:
 	$(BIN)/ruff format --check .
 	$(BIN)/ruff check .
+
+templates:
 	$(BIN)/djlint --lint --quiet src
+
+types:
 	$(BIN)/mypy
+
+imports:
 	$(BIN)/lint-imports
+
+limits:
 	$(BIN)/python tools/limits.py
+
+pylint:
 	$(BIN)/pylint src/ashfell tests bench tools
+
+vendored:
 	$(BIN)/python tools/vendor.py --check
+
+migrations:
 	$(BIN)/python manage.py makemigrations --check --dry-run
+
+scripts:
 	npm run --silent lint
 	npm run --silent types
 	npm run --silent test
@@ -69,14 +92,16 @@ $(VENV)/.dev: requirements-dev.txt $(VENV)/.run
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
 	touch $@
 
-# Debian's Chromium, when it is missing.
-$(VENV)/.browser: $(VENV)/.dev
-	command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium; }
+# Debian's Chromium and Node.js, when one of them is missing.
+$(VENV)/.debian: | $(VENV)/.made
+	command -v chromium >/dev/null && command -v npm >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium nodejs npm; }
 	touch $@
 
-# What checks the pages' scripts, and Node.js when it is missing.
-node_modules/.made: package.json package-lock.json
-	command -v npm >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends nodejs npm; }
+$(VENV)/.browser: $(VENV)/.dev $(VENV)/.debian
+	touch $@
+
+# What checks the pages' scripts.
+node_modules/.made: package.json package-lock.json | $(VENV)/.debian
 	npm ci --silent --no-audit --no-fund
 	touch $@
 
