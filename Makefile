@@ -73,7 +73,7 @@ requirements: $(VENV)/.dev
 
 # The kernel that the benchmark compares with: large, and for nothing else.
 $(VENV)/.bench: requirements-bench.txt $(VENV)/.dev
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-bench.txt
+	$(BIN)/pip install --quiet --no-compile --disable-pip-version-check -r requirements-bench.txt
 	touch $@
 
 vendor: $(VENV)/.dev
@@ -84,12 +84,12 @@ $(VENV)/.made:
 	touch $@
 
 $(VENV)/.run: requirements.txt pyproject.toml | $(VENV)/.made
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt
-	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps -e .
+	$(BIN)/pip install --quiet --no-compile --disable-pip-version-check -r requirements.txt
+	$(BIN)/pip install --quiet --no-compile --disable-pip-version-check --no-deps -e .
 	touch $@
 
 $(VENV)/.dev: requirements-dev.txt $(VENV)/.run
-	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	$(BIN)/pip install --quiet --no-compile --disable-pip-version-check -r requirements-dev.txt
 	touch $@
 
 # Debian's Chromium and Node.js, when one of them is missing.

@@ -148,6 +148,7 @@ WORDS: dict[str, Mending] = {
     "room for both parts": at_entry(""),
     "room for its own side": at_entry(""),
     "a level foot": at_entry(""),
+    "something remains inside": lambda _: [(Address("outline.corners"), "[]")],
     "a level sill": at_entry(""),
     "a viewing light within its board": lambda entry: [(entry if entry.last == "view" else entry.parent, "")],
     "hardware on its sash": lambda entry: [(entry.parent / "removed", "")],

@@ -87,14 +87,16 @@ def _shrunk(loop: Loop, before: int, own: int, at: Floats) -> list[tuple[Floats,
 def _cut_off(
     loop: Loop, own: int, step: int, line: Floats, at: Floats
 ) -> list[tuple[Floats, str, bool, Floats, float]]:
-    """The edges next to a cut one that lie within reach behind the cut, while the loop goes on turning left."""
+    """The edges next to a cut one that lie within reach behind the cut, while the loop goes on turning left; none whose
+    line leaves out the corner that it vanished in, as those of a hollow curve do."""
     found: list[tuple[Floats, str, bool, Floats, float]] = []
     count, k, last = len(loop.tags), own, loop.along[own]
     for _ in range(count - 2):
         corner = loop.points[(k + 1) % count if step > 0 else k]
         k = (k + step) % count
         turns = (cross(last, loop.along[k]), cross(loop.along[k], line))
-        if not _near(corner, at) or min(turns[0] * step, turns[1] * step) <= 1e-9:
+        excluded = float(left_of(loop.along[k]) @ corner - loop.rest[k]) < -TOUCH
+        if excluded or not _near(corner, at) or min(turns[0] * step, turns[1] * step) <= 1e-9:
             break
         found.append((at, loop.tags[k], loop.curved[k], loop.along[k], float(loop.rest[k])))
         last = loop.along[k]

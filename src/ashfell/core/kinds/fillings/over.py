@@ -11,6 +11,7 @@ from shapely.geometry import Polygon
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.plane.points import TOUCH
 from ashfell.core.unit.layout import Content, Layout, Light
 
 if TYPE_CHECKING:
@@ -65,8 +66,7 @@ def clears_over(document: UnitDocument, layout: Layout, light: Light) -> None:
         room = min(room, max(Fraction(0), light.ring.least_face - document.trim.outside.lap.mm))
     for other in layout.body.lights:
         if other.key != light.key and isinstance(other.content, Over):
-            apart = other.loop.polygon.distance(light.loop.polygon)
-            room = min(room, Fraction(floor(apart * 50), 100))
+            room = min(room, _room_beside(light, other))
     if fill.lap.mm > room:
         raise Refusal(
             f"{light.entry}.lap",
@@ -75,3 +75,18 @@ def clears_over(document: UnitDocument, layout: Layout, light: Light) -> None:
             f"Make it at most {exact_mm(room)}.",
             room,
         )
+
+
+def _room_beside(light: Light, other: Light) -> Fraction:
+    """How wide both may lap and not meet, to a hundredth of a millimetre: half their distance where they lie side by
+    side; less where they meet corner to corner, since a lap has corners too."""
+    apart = floor(other.loop.polygon.distance(light.loop.polygon) * 50)
+    low, high = 0, apart + 1
+    while high - low > 1:
+        middle = (low + high) // 2 if high <= apart else apart
+        laps = [one.loop.moved(-middle / 100) for one in (light, other)]
+        if any(lap is None for lap in laps) or Polygon(laps[0]).intersection(Polygon(laps[1])).area > TOUCH:
+            high = middle
+        else:
+            low = middle
+    return Fraction(low, 100)

@@ -21,8 +21,9 @@ from ashfell.core.solid.sweep import Section, strip
 from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.layout import Ring
 
-FAR = 1e4
-"""How far a member goes on before it is cut, mm."""
+FAR, BEYOND = 1e4, 1.0
+"""How far a member goes on before it is cut, and what cuts it beyond the outline, so that no two planes that cut are
+one, mm."""
 
 
 def butted(ring: Ring, profile: Profile, section: Section) -> Sequence[Form]:
@@ -102,27 +103,32 @@ class Joints:
     def solids(self) -> list[list[Solid]]:
         """Those of each member."""
         ring, loop = self.ring, self.ring.loop
-        low, high = float(-ring.back) - 1, float(-ring.front) + 1
-        outline = extrusions([loop.points], low, high).manifold()
         sides = [edges[0] for _, edges, _ in loop.runs()]
-        long = [
-            self._long(edge) ^ outline if ring.faces[edge] and loop.lengths[edge] > TOUCH else manifold3d.Manifold()
-            for edge in sides
-        ]
         through = [_is_jamb(loop, edge) == (ring.joint == "jambs") for edge in sides]
-        first = manifold3d.Manifold.batch_boolean(
-            [m for m, t in zip(long, through, strict=True) if t], manifold3d.OpType.Add
-        )
-        made: list[list[Solid]] = []
-        done: dict[bool, list[manifold3d.Manifold]] = {True: [], False: []}
-        for member, runs_through in zip(long, through, strict=True):
-            left = member if runs_through else member - first
-            for other in done[runs_through]:
-                left = left - other
-            done[runs_through].append(left)
+        made: dict[int, list[Solid]] = {}
+        cutters: list[manifold3d.Manifold] = []
+        for number in sorted(range(len(sides)), key=lambda number: not through[number]):
+            edge = sides[number]
+            if not ring.faces[edge] or loop.lengths[edge] < TOUCH:
+                made[number] = []
+                continue
+            long = self._long(edge)
+            left = long
+            for cutter in cutters:
+                left = left - cutter
+            beside = np.full(len(loop.tags), 0.0)
+            beside[edge] = BEYOND
+            left = left ^ self._block(beside)
+            cutters.append(long ^ self._block(np.full(len(loop.tags), BEYOND)))
             # What the worked edges of another leave beside it are slivers.
-            made.append(sorted(of_manifold(left), key=lambda piece: -piece.volume)[:1])
-        return made
+            made[number] = sorted(of_manifold(left), key=lambda piece: -piece.volume)[:1]
+        return [made[number] for number in range(len(sides))]
+
+    def _block(self, beyond: Floats) -> manifold3d.Manifold:
+        """The outline as a block, further out along each edge."""
+        points = self.ring.loop.moved(-beyond)
+        shape = self.ring.loop.points if points is None else points
+        return extrusions([shape], float(-self.ring.back) - 1, float(-self.ring.front) + 1).manifold()
 
     def _long(self, edge: int) -> manifold3d.Manifold:
         """The member along one edge, going on far beyond its ends."""

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
+from ashfell.core.base.lengths import Length, exact
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit.layout import Ring
+from ashfell.core.unit.seat import Seat
 
 
 def edge_rebates(ring: Ring, loop: Loop) -> list[Fraction]:
@@ -27,10 +31,26 @@ def grown(ring: Ring, loop: Loop) -> Floats:
         return loop.points
     points = loop.moved([-float(value) for value in edge_rebates(ring, loop)])
     if points is None:
+        most = _most_cover(ring.seat, loop)
         raise Refusal(
-            ring.glazing_entry,
+            f"{ring.glazing_entry}.cover" if most else ring.glazing_entry,
             "a rebate round every light",
             "Beside a concave side a light is so small that no rebate goes round it.",
-            "Move the bars there, or make the cover smaller.",
+            f"Cover {exact_mm(most)} at most, or move the bars there." if most else "Move the bars there.",
+            most or None,
         )
     return points
+
+
+def _most_cover(seat: Seat, loop: Loop) -> Fraction:
+    """The largest cover, to a quarter of a millimetre, with which a rebate goes round a loop; 0 where none does."""
+    low, high = 0, int(seat.cover * 4)
+    while high - low > 1:
+        middle = (low + high) // 2
+        cover = Length.read(exact(Fraction(middle, 4)))
+        tried = replace(seat, glazing=seat.glazing.model_copy(update={"cover": cover}))
+        if loop.moved([-float(value) for value in tried.rebates(loop)]) is None:
+            high = middle
+        else:
+            low = middle
+    return Fraction(low, 4)
