@@ -67,9 +67,9 @@ screenshots: $(VENV)/.browser
 
 requirements: $(VENV)/.dev
 	$(BIN)/pip install --quiet pip-tools
-	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --extra dev -o requirements-dev.txt pyproject.toml
-	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt -o requirements.txt pyproject.toml
-	$(BIN)/pip-compile --quiet --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt --extra bench -o requirements-bench.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --extra dev -o requirements-dev.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt -o requirements.txt pyproject.toml
+	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt --extra bench -o requirements-bench.txt pyproject.toml
 
 # The kernel that the benchmark compares with: large, and for nothing else.
 $(VENV)/.bench: requirements-bench.txt $(VENV)/.dev

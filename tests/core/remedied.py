@@ -127,6 +127,7 @@ WORDS: dict[str, Mending] = {
     "a lantern over a rectangle": at_entry("glass"),
     "a light that takes a lantern": at_entry("glass"),
     "a dome over a full outline": at_entry("glass"),
+    "a frame all round it": at_entry("glass"),
     "an infill round the glass": at_entry(""),
     "an infill as thick as its rings are deep": at_entry(""),
     "room between the rings": at_entry(""),

@@ -15,9 +15,10 @@ pytestmark = pytest.mark.django_db
 
 
 OPEN = {"sign-in", "sign-out", "health", "reset", "reset-sent", "reset-choose", "invited", "shared", "shared-image"}
+OPEN |= {"counters"}  # with a key: test_faults.py
 """Addresses for people who are not signed in."""
 OWN_ONLY = {"projects", "project-new", "keys", "tokens", "token-make", "token-withdraw"}
-OWN_ONLY |= {"licences", "bill", "licence-texts"}
+OWN_ONLY |= {"licences", "bill", "licence-texts", "second", "second-settings"}  # test_second.py
 OWN_ONLY |= {"account", "sign-out-elsewhere", "project-back", "project-gone"}  # others': test_people.py, test_bin.py
 OWN_ONLY |= {"intake-start", "intake", "intake-again", "intake-keep", "intake-leave"}  # others': test_intake.py
 """Addresses without a project in them: they show or make what is one's own."""

@@ -9,9 +9,12 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from django.db import OperationalError
+from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
+from prometheus_client.parser import text_string_to_metric_families
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.services.kept.models import Record
@@ -21,6 +24,7 @@ from ashfell.studio.pictures import tasks
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import trace_pass
 from ashfell.studio.pictures.workers import TRIES, put_back
+from ashfell.studio.queued import stored_by
 from tests.conftest import ROOT
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -151,7 +155,7 @@ def test_all_that_start_at_once_have_one_secret_that_nobody_else_reads(tmp_path)
     assert len(key) > 50
     assert (var / "secret-key").stat().st_mode & 0o077 == 0
     assert var.stat().st_mode & 0o077 == 0
-    assert [path.name for path in var.iterdir()] == ["secret-key"]
+    assert sorted(path.name for path in var.iterdir()) == ["counters", "secret-key"]
 
 
 def test_nothing_is_left_to_say_about_it_being_deployed(tmp_path):
@@ -162,3 +166,46 @@ def test_nothing_is_left_to_say_about_it_being_deployed(tmp_path):
     done = subprocess.run(command, cwd=ROOT, env=place, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
     assert "no issues" in done.stdout
+
+
+def test_counters_are_told_to_who_runs_the_server_and_to_nobody_else(client, signed_in, person, settings):
+    settings.COUNTERS_KEY = "a-key-for-monitors"
+    assert Client().get(reverse("counters")).status_code == 404
+    assert Client().get(reverse("counters"), headers={"Authorization": "Bearer no"}).status_code == 404
+    assert signed_in.get(reverse("counters")).status_code == 404
+    signed_in.get(reverse("account"))
+    text = Client().get(reverse("counters"), headers={"Authorization": "Bearer a-key-for-monitors"}).content.decode()
+    counted = {one.name: one.samples for one in text_string_to_metric_families(text)}
+    shown = [one.value for one in counted["ashfell_requests"] if one.labels.get("page") == "account"]
+    assert shown
+    assert shown[0] >= 1
+    assert any(one.name.endswith("_bucket") for one in counted["ashfell_request_seconds"])
+    assert counted["ashfell_tasks_waiting"][0].value == 0
+    person.is_superuser = True
+    person.save()
+    assert signed_in.get(reverse("counters")).status_code == 200
+    settings.COUNTERS_KEY = ""
+    assert Client().get(reverse("counters"), headers={"Authorization": "Bearer "}).status_code == 404
+
+
+def test_what_cannot_be_asked_in_a_way_has_a_page_of_its_own(signed_in, project):
+    answer = signed_in.get(reverse("catalogue-take", args=[project.pk, "marsh-3"]))
+    assert answer.status_code == 405
+    assert "only by POST" in answer.content.decode()
+    assert answer["Allow"] == "POST"
+
+
+def test_nobody_fills_the_disk_alone(signed_in, project, person, picture, settings):
+    settings.STORED = 1000
+    Picture.objects.filter(pk=picture.pk).update(size=900, state="done", binned=timezone.now())
+    Handover.objects.create(
+        project=project, author=person, what="site", kind="ifc", document={}, size=200, state="done"
+    )
+    assert stored_by(person) == 1100
+    asked = {"what": "site", "format": "ifc"}
+    refused = signed_in.post(reverse("handover-start", args=[project.pk]), asked)
+    assert refused.status_code == 422
+    assert "may be" in refused.content.decode()
+    assert "of pictures and files are yours" in signed_in.get(reverse("account")).content.decode()
+    settings.STORED = 2000
+    assert signed_in.post(reverse("handover-start", args=[project.pk]), asked).status_code == 200

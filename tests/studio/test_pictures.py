@@ -240,6 +240,34 @@ def _until(ready, seconds=120):
         time.sleep(0.05)
 
 
+def test_a_picture_that_is_cancelled_is_let_go_of_in_the_middle_of_a_pass(project, person):
+    """The worker is at a pass that takes far longer than anybody waits; another takes its place in a moment."""
+    from django.db import connection
+
+    settings = dump(PictureSettings(width=2400, height=1600, quality="final"))
+    picture = Picture.objects.create(project=project, author=person, settings=settings, site=project.composed_site())
+    trace_pass.enqueue(picture.pk, 0)
+    connection.close()
+    command = [sys.executable, str(ROOT / "tests/studio/worker_on.py"), str(connection.settings_dict["NAME"])]
+    keeper = subprocess.Popen([*command, "--kept"], cwd=ROOT)
+    try:
+        _until(lambda: Picture.objects.get(pk=picture.pk).state == "tracing")
+        time.sleep(3)
+        assert Picture.objects.get(pk=picture.pk).passes_done == 0
+        (worker,) = DBTaskResult.objects.running()
+        assert picture.settle("cancelled")
+        begun = time.monotonic()
+        _until(lambda: not is_alive(worker.worker_ids[-1]))
+        assert time.monotonic() - begun < 2
+        _until(lambda: not DBTaskResult.objects.running().exists() and not DBTaskResult.objects.ready().exists())
+        assert DBTaskResult.objects.get(pk=worker.pk).return_value == "nothing to do"
+    finally:
+        keeper.terminate()
+        keeper.wait()
+    picture.refresh_from_db()
+    assert (picture.state, picture.passes_done) == ("cancelled", 0)
+
+
 def test_a_pass_that_waited_under_its_earlier_name_is_found_again(project, person):
     from importlib import import_module
 

@@ -1,11 +1,11 @@
-"""A worker process on a test's own database: ``worker_on.py DATABASE [--batch]``."""
+"""A worker process on a test's own database: ``worker_on.py DATABASE [--batch] [--kept]``."""
 
 import os
 import sys
 from pathlib import Path
 
 
-def main(database: str, batch: bool) -> None:
+def main(database: str, batch: bool, kept: bool) -> None:
     sys.path.insert(0, str(Path(__file__).resolve().parents[2]))
     os.environ["DJANGO_SETTINGS_MODULE"] = "tests.settings"
     import django
@@ -13,10 +13,12 @@ def main(database: str, batch: bool) -> None:
 
     settings.DATABASES["default"]["NAME"] = database
     django.setup()
-    from ashfell.studio.pictures.management.commands.work import work
+    from ashfell.studio.pictures.management.commands.work import keep_working, work
 
+    if kept:
+        keep_working([sys.executable, __file__, database])
     work(batch)
 
 
 if __name__ == "__main__":
-    main(sys.argv[1], "--batch" in sys.argv)
+    main(sys.argv[1], "--batch" in sys.argv, "--kept" in sys.argv)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Self
 
+from django.apps import apps
+from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
@@ -20,6 +22,8 @@ class Queued(models.Model):
     reason = models.TextField(blank=True)
     asked_as = models.CharField(max_length=80, blank=True, editable=False)
     """What a program calls the asking, so that asking again is not asking twice."""
+    size = models.PositiveBigIntegerField(default=0, editable=False)
+    """How many bytes are kept of it."""
     asked = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
 
@@ -29,12 +33,18 @@ class Queued(models.Model):
 
     @classmethod
     def room_for(cls, person: Any, more: int = 1) -> None:
-        """Refuse what would be too much at once.
+        """Refuse what would be too much at once, or too much in all.
 
         Raises
         ------
         Refusal
         """
+        stored = stored_by(person)
+        if stored > settings.STORED:
+            message = f"{in_words(stored)} of pictures and files are yours; {in_words(settings.STORED)} may be."
+            raise Refusal(
+                "queue", "room for what is made", message, "Delete some from the bin, or ask who runs this server."
+            )
         everyones: Any = cls._default_manager
         waiting = everyones.filter(author=person, state__in=cls.OPEN).count()
         if waiting + more > cls.MOST:
@@ -60,3 +70,19 @@ class Queued(models.Model):
         changed = open_ones.update(state=state, reason=reason, finished=timezone.now())
         self.refresh_from_db()
         return bool(changed)
+
+
+def stored_by(person: Any) -> int:
+    """How many bytes of what the worker made or was brought are somebody's, in the bin or not."""
+    kinds = [model for model in apps.get_models() if issubclass(model, Queued)]
+    held = (model._base_manager.filter(author=person).aggregate(bytes=models.Sum("size")) for model in kinds)
+    return sum(one["bytes"] or 0 for one in held)
+
+
+def in_words(size: int) -> str:
+    """Bytes as they are read.
+
+    >>> in_words(3 * 2**29)
+    '1.5 GiB'
+    """
+    return f"{size / 2**30:.1f} GiB" if size >= 2**30 else f"{size / 2**20:.1f} MiB"

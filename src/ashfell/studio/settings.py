@@ -29,6 +29,11 @@ def _secret_key() -> str:
 
 
 SECRET_KEY = _secret_key()
+COUNTERS_KEY = os.environ.get("ASHFELL_COUNTERS_KEY", "")
+COUNTED = VAR / "counters"
+"""Where the processes of the server count."""
+COUNTED.mkdir(parents=True, exist_ok=True)
+os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(COUNTED)
 DEBUG = os.environ.get("ASHFELL_DEBUG") == "1"
 ALLOWED_HOSTS = os.environ.get("ASHFELL_HOSTS", "localhost 127.0.0.1 [::1]").split()
 CSRF_TRUSTED_ORIGINS = os.environ.get("ASHFELL_ORIGINS", "").split()
@@ -53,6 +58,9 @@ INSTALLED_APPS = [
     "ashfell.studio.people",
     "ashfell.studio.keeping",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "ashfell.studio.api",
 ]
 MIDDLEWARE = [
@@ -64,8 +72,10 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django_otp.middleware.OTPMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
+    "ashfell.studio.people.places.Places",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "csp.middleware.CSPMiddleware",
     "ashfell.studio.answers.Refusals",
@@ -101,6 +111,8 @@ DATABASES = {
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+STORED = int(float(os.environ.get("ASHFELL_STORED_GIB", "20")) * 2**30)
+"""How many bytes of pictures and files one person may have."""
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
 LOGIN_URL, LOGIN_REDIRECT_URL, LOGOUT_REDIRECT_URL = "sign-in", "projects", "sign-in"
@@ -169,5 +181,8 @@ SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = SECURE
 if SECURE:
     SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-session", "__Host-csrf"
 SESSION_COOKIE_AGE = 7 * 24 * 3600
+IDLE = timedelta(hours=float(os.environ.get("ASHFELL_IDLE_HOURS", "12")))
+"""After how long without a request somebody is signed out."""
+OTP_TOTP_ISSUER = "Ashfell"
 SESSION_SAVE_EVERY_REQUEST = False
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024

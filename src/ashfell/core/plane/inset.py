@@ -188,7 +188,7 @@ LARGER = "Make the outline larger, or its corners smaller."
 
 def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str = "offset", exact: bool = True) -> Refusal:
     """The refusal of an inset, with the largest that works: the nearest value of the entry, where the entry is
-    ``exact``ly the inset. Where none works the outline is too small.
+    ``exact``ly the inset.
     """
     share, wanted = largest_inset(loop, by), float(np.abs(np.asarray(by, dtype=float)).max())
     largest = Fraction(floor(share * wanted * 100), 100)
@@ -196,6 +196,6 @@ def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str = "offs
         entry,
         "something remains inside",
         f"An inset of {wanted:g} mm leaves nothing.",
-        f"The largest that works is {float(largest):g} mm." if largest else LARGER,
-        largest if exact and largest else None,
+        f"The largest that works is {float(largest):g} mm." if largest or exact else LARGER,
+        largest if exact else None,
     )

@@ -87,7 +87,7 @@ class Ring:
 
     @cached_property
     def least_face(self) -> Fraction:
-        """The narrowest face of its members, mm: also of a curved one, where that is narrower than the straight ones."""
+        """The narrowest face of its members, mm: of a curved one where that is narrower than the straight."""
         straight = min((face for face in self.exact_faces if face), default=Fraction(0))
         curved = min((face for face in self.faces.tolist() if face), default=0.0)
         return Fraction(curved).limit_denominator(10**6) if curved < straight - Fraction(1, 10**6) else straight

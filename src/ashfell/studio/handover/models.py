@@ -39,7 +39,6 @@ class Handover(Queued):
     options = models.JSONField(default=dict)
     document = models.JSONField()
     name = models.CharField(max_length=120, blank=True)
-    size = models.PositiveBigIntegerField(default=0)
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
 
     def __str__(self) -> str:

@@ -90,5 +90,6 @@ def _too_much() -> str:
 
 def _clear(found: Handover) -> None:
     """Remove the oldest files of a project; that they were asked for is kept."""
-    for one in found.project.handovers.filter(state=Handover.State.DONE)[KEPT:]:
+    for one in found.project.handovers.filter(state=Handover.State.DONE, size__gt=0)[KEPT:]:
         one.file.unlink(missing_ok=True)
+        Handover.objects.filter(pk=one.pk).update(size=0)

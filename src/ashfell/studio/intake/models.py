@@ -61,6 +61,6 @@ class Intake(Queued):
 
     def close(self, state: str, project: Project | None = None) -> None:
         """It is kept or left: its bytes and what was understood go."""
-        Intake.objects.filter(pk=self.pk).update(state=state, told=None, drawing="", project=project)
+        Intake.objects.filter(pk=self.pk).update(state=state, told=None, drawing="", project=project, size=0)
         self.file.unlink(missing_ok=True)
         self.refresh_from_db()

@@ -61,7 +61,7 @@ def _brought(person: User, file: UploadedFile[Any] | None) -> Intake:
     with transaction.atomic():
         for older in person.intakes.filter(state__in=_UNDECIDED)[MOST_OPEN - 1 :]:
             older.close(Intake.State.LEFT)
-        made = Intake.objects.create(author=person, name=name, kind=reader.key)
+        made = Intake.objects.create(author=person, name=name, kind=reader.key, size=file.size or 0)
         made.file.parent.mkdir(parents=True, exist_ok=True)
         file.seek(0)
         with made.file.open("wb") as kept:

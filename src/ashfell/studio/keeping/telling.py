@@ -12,6 +12,8 @@ from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse, HttpResponseServerError
 from django.template.loader import render_to_string
 
+from ashfell.studio.keeping.counters import count
+
 requests = logging.getLogger("ashfell.requests")
 faults = logging.getLogger("ashfell.faults")
 
@@ -29,18 +31,22 @@ class Telling:
         begun, number = time.perf_counter(), secrets.token_hex(6)
         request.number = number  # type: ignore[attr-defined]
         answer = self.get_response(request)
+        if answer.status_code == 405 and not answer.content:
+            answer.content = render_to_string("405.html", {"allowed": answer["Allow"]}).encode()
         answer["X-Request-Number"] = number
         answer.setdefault("Permissions-Policy", POLICY)
         person = getattr(request, "user", None)
         signed_in = person is not None and person.is_authenticated
         if signed_in and answer.get("Content-Type", "").startswith("text/html"):
             answer.setdefault("Cache-Control", UNKEPT)
+        seconds = time.perf_counter() - begun
+        count(request, answer.status_code, seconds)
         told = {
             "number": number,
             "method": request.method,
             "path": request.path[:300],
             "status": answer.status_code,
-            "ms": round((time.perf_counter() - begun) * 1000, 1),
+            "ms": round(seconds * 1000, 1),
             "person": person.pk if signed_in and person is not None else None,
         }
         requests.info(json.dumps(told, ensure_ascii=False))

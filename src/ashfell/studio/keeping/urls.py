@@ -6,6 +6,7 @@ from ashfell.studio.keeping import views
 
 urlpatterns = [
     path("health", views.health, name="health"),
+    path("counters", views.counted, name="counters"),
     path("licences/", views.licences, name="licences"),
     path("licences/bill.json", views.bill, name="bill"),
     path("licences/texts.txt", views.texts, name="licence-texts"),

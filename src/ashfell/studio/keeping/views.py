@@ -9,14 +9,16 @@ from django.db import DatabaseError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils.crypto import constant_time_compare
 from django.views.decorators.http import require_GET, require_POST
 from django_tasks_db.models import DBTaskResult
+from prometheus_client import CONTENT_TYPE_LATEST
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.services.kept.models import Record, Role
 from ashfell.services.kept.records import binned_projects_of, project_of, record_of
 from ashfell.studio.answers import person_of
-from ashfell.studio.keeping import shipped, waste
+from ashfell.studio.keeping import counters, shipped, waste
 from ashfell.studio.keeping.models import Event
 from ashfell.studio.pictures.models import Picture
 
@@ -137,6 +139,17 @@ def texts(request: HttpRequest) -> HttpResponse:
     """The licences of the files that ship."""
     content = (settings.BASE / "static/vendor/licences.txt").read_text()
     return HttpResponse(content, content_type="text/plain; charset=utf-8")
+
+
+@login_not_required
+@require_GET
+def counted(request: HttpRequest) -> HttpResponse:
+    """Counters, for who runs the server: signed in, or with the key that the environment holds."""
+    runs = request.user.is_active and getattr(request.user, "is_superuser", False)
+    given = request.headers.get("Authorization", "").removeprefix("Bearer ")
+    if not runs and not (settings.COUNTERS_KEY and constant_time_compare(given, settings.COUNTERS_KEY)):
+        raise Http404
+    return HttpResponse(counters.told(DBTaskResult.objects.ready().count()), content_type=CONTENT_TYPE_LATEST)
 
 
 @login_not_required

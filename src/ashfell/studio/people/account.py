@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.forms import PasswordChangeForm
@@ -11,8 +12,11 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.debug import sensitive_post_parameters
 from django.views.decorators.http import require_http_methods, require_POST
+from django_otp import user_has_device
 
 from ashfell.studio.answers import person_of
+from ashfell.studio.people.models import Place
+from ashfell.studio.queued import in_words, stored_by
 
 
 @sensitive_post_parameters()
@@ -27,21 +31,23 @@ def account(request: HttpRequest) -> HttpResponse:
         messages.success(request, "Your password is changed. Everywhere else you are signed out.")
         return redirect("account")
     status = 422 if form.errors else 200
-    others = sum(1 for _ in _others(request))
-    return render(request, "people/account.html", {"form": form, "others": others}, status=status)
+    shown = {"form": form, "second": user_has_device(person), "here": request.session.session_key}
+    shown |= {"stored": in_words(stored_by(person)), "most": in_words(settings.STORED)}
+    shown["places"] = Place.objects.filter(person=person, session__expire_date__gt=timezone.now())
+    return render(request, "people/account.html", shown, status=status)
 
 
 @require_POST
 def sign_out_elsewhere(request: HttpRequest) -> HttpResponse:
-    """End all other sessions of the person."""
-    found = _others(request)
-    for session in found:
-        session.delete()
-    messages.success(request, f"Signed out of {len(found)} other place{'' if len(found) == 1 else 's'}.")
+    """End all other sessions of the person, or the one that is named."""
+    count = end_others(request, request.POST.get("place", ""))
+    messages.success(request, f"Signed out of {count} other place{'' if count == 1 else 's'}.")
     return redirect("account")
 
 
-def _others(request: HttpRequest) -> list[Session]:
-    person = str(person_of(request).pk)
-    holding = Session.objects.filter(expire_date__gt=timezone.now()).exclude(pk=request.session.session_key)
-    return [one for one in holding if one.get_decoded().get("_auth_user_id") == person]
+def end_others(request: HttpRequest, only: str = "") -> int:
+    """End all other sessions of the person, or one of them; how many there were."""
+    others = Place.objects.filter(person=person_of(request)).exclude(pk=request.session.session_key)
+    keys = [place.pk for place in others if only in ("", place.name)]
+    Session.objects.filter(pk__in=keys).delete()
+    return len(keys)

@@ -1,4 +1,4 @@
-"""Invitations to a project, links that show its pictures, and who is at it."""
+"""Invitations to a project, links that show its pictures, who is at it, and where somebody is signed in."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from datetime import timedelta
 from typing import Any, Self
 
 from django.conf import settings
+from django.contrib.sessions.models import Session
 from django.db import models
 from django.utils import timezone
 
@@ -103,3 +104,24 @@ class Presence(models.Model):
 
 def _digest(text: str) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
+
+
+class Place(models.Model):
+    """Where somebody is signed in: it goes with its session."""
+
+    session = models.OneToOneField(Session, models.CASCADE, primary_key=True)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="places")
+    address = models.CharField(max_length=45)
+    since = models.DateTimeField(default=timezone.now)
+    seen = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-seen"]
+
+    def __str__(self) -> str:
+        return f"{self.person} from {self.address}"
+
+    @property
+    def name(self) -> str:
+        """What a page calls it: the key of a session is nobody's to read."""
+        return _digest(self.pk)[:20]

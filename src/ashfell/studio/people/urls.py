@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from ashfell.studio.people import account, members, sharing, together
+from ashfell.studio.people import account, members, second, sharing, together
 
 SENT = {"template_name": "people/reset.html", "email_template_name": "people/reset_mail.txt"}
 ASKED = {"subject_template_name": "people/reset_subject.txt", "success_url": "/reset/sent/"}
@@ -12,6 +12,8 @@ CHOSEN = {"template_name": "people/reset_choose.html", "success_url": "/sign-in/
 urlpatterns = [
     path("account/", account.account, name="account"),
     path("account/sign-out-elsewhere/", account.sign_out_elsewhere, name="sign-out-elsewhere"),
+    path("account/second/", second.settings, name="second-settings"),
+    path("second/", second.second, name="second"),
     path("reset/", auth.PasswordResetView.as_view(**SENT, **ASKED), name="reset"),
     path("reset/sent/", auth.PasswordResetDoneView.as_view(template_name="people/reset_sent.html"), name="reset-sent"),
     path("reset/<uidb64>/<token>/", auth.PasswordResetConfirmView.as_view(**CHOSEN), name="reset-choose"),

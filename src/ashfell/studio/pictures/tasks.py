@@ -129,7 +129,8 @@ def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
     """Count the pass and ask for the next in one transaction: either both are kept or neither."""
     with transaction.atomic():
         counted = Picture.objects.filter(pk=picture.pk, passes_done=number)
-        if not counted.update(passes_done=number + 1, seconds=F("seconds") + seconds, reason=""):
+        size = sum(file.stat().st_size for file in picture.folder.glob("*") if file.is_file())
+        if not counted.update(passes_done=number + 1, seconds=F("seconds") + seconds, reason="", size=size):
             return "overtaken"
         picture.refresh_from_db()
         if picture.is_open and not last:

@@ -16,6 +16,8 @@ from django.utils import timezone
 from django_tasks import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
+from ashfell.studio.pictures.models import Picture
+
 TRIES = 3
 """How many workers may die over one task."""
 MADE_BY = {"gallery.Picture": ".trace_pass", "handover.Handover": ".write_file", "intake.Intake": ".read_brought"}
@@ -43,6 +45,16 @@ def is_alive(worker: str) -> bool:
         except BlockingIOError:
             return True
     _lock_file(worker).unlink(missing_ok=True)
+    return False
+
+
+def works_in_vain(process: int) -> bool:
+    """Whether the worker of a process is at a picture that was cancelled meanwhile: it is not waited for then."""
+    for result in DBTaskResult.objects.running():
+        if result.worker_ids and result.worker_ids[-1].startswith(f"{process}-"):
+            number = next(iter(result.args_kwargs.get("args", ())), None)
+            if result.task_path.endswith(".trace_pass"):
+                return not Picture.objects.filter(pk=number, state__in=Picture.OPEN).exists()
     return False
 
 

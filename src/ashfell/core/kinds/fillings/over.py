@@ -41,6 +41,14 @@ def check_lap(light: Light, fill: Any) -> None:
             "It would rise before what moves here, or in what stands before it.",
             "Choose another filling, or let the sash stand flush with the outer face.",
         )
+    left_out = sorted(ring.bare & {*light.loop.tags})
+    if left_out:
+        raise Refusal(
+            f"{light.entry}.kind",
+            "a frame all round it",
+            f"On the {left_out[0]} there is no member for it to lie on.",
+            "Give that side a face, or choose another filling.",
+        )
     if fill.lap.mm > ring.least_face:
         raise Refusal(
             f"{light.entry}.lap",

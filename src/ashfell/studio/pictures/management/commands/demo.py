@@ -25,6 +25,8 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, port: int, folder: Path, **options: Any) -> None:
         Path(settings.VAR).mkdir(parents=True, exist_ok=True)
+        for counted in settings.COUNTED.glob("*.db"):
+            counted.unlink()
         call_command("migrate", verbosity=0)
         call_command("load_demo", folder, user=USER, password=PASSWORD)
         running = [

@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
+import math
 import os
 import signal
 import subprocess
 import sys
 import time
+from contextlib import suppress
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
+from django.db import DatabaseError
 from django.utils.crypto import get_random_string
 from django_tasks_db.management.commands.db_worker import Worker
 
 from ashfell.studio.keeping.waste import empty
-from ashfell.studio.pictures.workers import hold, put_back
+from ashfell.studio.pictures.workers import hold, put_back, works_in_vain
 
 DAY = 24 * 3600
 CALM = 1.0
-"""Seconds before a dead worker is started again."""
+"""Seconds between two looks at the worker, and before a dead one is started again."""
 
 
 class Command(BaseCommand):
@@ -32,27 +35,7 @@ class Command(BaseCommand):
         if alone:
             work(batch)
         else:
-            self.keep_one_working()
-
-    def keep_one_working(self) -> None:
-        command = [sys.executable, sys.argv[0], "work", "--alone"]
-        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-        child = subprocess.Popen(command)
-        try:
-            while True:
-                empty()
-                try:
-                    ended = child.wait(timeout=DAY)
-                except subprocess.TimeoutExpired:
-                    continue
-                self.stderr.write(f"The worker ended ({ended}); another takes its place.")
-                time.sleep(CALM)
-                child = subprocess.Popen(command)
-        except KeyboardInterrupt:
-            pass
-        finally:
-            child.terminate()
-            child.wait()
+            keep_working([sys.executable, sys.argv[0], "work", "--alone"])
 
 
 def work(batch: bool = False) -> None:
@@ -72,3 +55,29 @@ def work(batch: bool = False) -> None:
         )
         worker.configure_signals()
         worker.run()
+
+
+def keep_working(command: list[str]) -> None:
+    """Keep a worker alive until told to stop: started again when it ends, and when it works for nobody any more."""
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    child, emptied = subprocess.Popen(command), -math.inf
+    try:
+        while True:
+            if time.monotonic() - emptied > DAY:
+                empty()
+                emptied = time.monotonic()
+            try:
+                ended = child.wait(timeout=CALM)
+            except subprocess.TimeoutExpired:
+                with suppress(DatabaseError):
+                    if works_in_vain(child.pid):
+                        child.kill()
+                continue
+            sys.stderr.write(f"The worker ended ({ended}); another takes its place.\n")
+            time.sleep(CALM)
+            child = subprocess.Popen(command)
+    except KeyboardInterrupt:
+        pass
+    finally:
+        child.terminate()
+        child.wait()
