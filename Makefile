@@ -65,11 +65,13 @@ pictures: $(VENV)/.run
 screenshots: $(VENV)/.browser
 	$(BIN)/python tools/screenshots.py
 
+COMPILE := $(BIN)/uv pip compile --quiet --generate-hashes --no-header --no-annotate --python-version 3.11 pyproject.toml
+
 requirements: $(VENV)/.dev
-	$(BIN)/pip install --quiet pip-tools
-	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host --extra dev -o requirements-dev.txt pyproject.toml
-	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt -o requirements.txt pyproject.toml
-	$(BIN)/pip-compile --quiet --generate-hashes --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -c requirements-dev.txt --extra bench -o requirements-bench.txt pyproject.toml
+	$(BIN)/pip install --quiet uv
+	$(COMPILE) --extra dev -o requirements-dev.txt
+	$(COMPILE) -c requirements-dev.txt -o requirements.txt
+	$(COMPILE) -c requirements-dev.txt --extra bench -o requirements-bench.txt
 
 # The kernel that the benchmark compares with: large, and for nothing else.
 $(VENV)/.bench: requirements-bench.txt $(VENV)/.dev

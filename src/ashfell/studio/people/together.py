@@ -14,8 +14,8 @@ from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.people.models import Presence
 
-HERE = timedelta(seconds=15)
-"""Who asked so long ago at most is still here."""
+HERE, FRESH = timedelta(seconds=20), timedelta(seconds=10)
+"""Who was written down so long ago at most is still here; and how long ago that need not be done again."""
 
 
 @require_POST
@@ -25,7 +25,9 @@ def here(request: HttpRequest, project: int) -> JsonResponse:
     kind, _, key = request.POST.get("what", "").partition(":")
     record = get_object_or_404(owner.records.select_related("current__author"), kind=kind[:8], key=key[:60])
     what = f"{record.kind}:{record.key}"
-    Presence.objects.update_or_create(person=person, project=owner, defaults={"what": what, "seen": timezone.now()})
+    now = timezone.now()
+    if not Presence.objects.filter(person=person, project=owner, what=what, seen__gt=now - FRESH).exists():
+        Presence.objects.update_or_create(person=person, project=owner, defaults={"what": what, "seen": now})
     others = Presence.objects.filter(project=owner, seen__gt=timezone.now() - HERE).exclude(person=person)
     told = [
         {"name": one.person.get_username(), "here": one.what == what}

@@ -20,6 +20,8 @@ from ashfell.studio.keeping.waste import empty
 from ashfell.studio.pictures.workers import hold, put_back, works_in_vain
 
 DAY = 24 * 3600
+BEHIND = 10
+"""How far the worker stands behind the web server where both want the same core."""
 CALM = 1.0
 """Seconds between two looks at the worker, and before a dead one is started again."""
 
@@ -40,6 +42,7 @@ class Command(BaseCommand):
 
 def work(batch: bool = False) -> None:
     """Be a worker until told to stop."""
+    os.nice(BEHIND)
     name = f"{os.getpid()}-{get_random_string(8)}"
     with hold(name):
         put_back()
