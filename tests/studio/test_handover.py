@@ -56,6 +56,7 @@ BEGINNINGS = {
     "xlsx": b"PK",
     "csv": b"PK",
     "json": b"{",
+    "audit": b"{",
     "project": b"PK",
 }
 

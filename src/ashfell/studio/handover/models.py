@@ -15,6 +15,8 @@ from ashfell.services.kept.models import Asset, Project
 from ashfell.services.kept.whole import revisions_of, underlays_of
 from ashfell.studio.queued import Queued
 
+PAGE = "page:"
+"""How what a page asks for by itself is called; nobody asked for it as a file."""
 SMALL = 300
 """A site of no more openings and walls is written where it is asked for."""
 
@@ -85,6 +87,8 @@ class Handover(Queued):
     @property
     def is_small(self) -> bool:
         """Whether it is written in a few seconds."""
+        if self.asked_as.startswith(PAGE):
+            return False
         repeats = sum(_times(one) for one in self.document.get("placements", ()))
         return repeats + len(self.document.get("walls", ())) <= SMALL
 

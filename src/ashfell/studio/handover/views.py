@@ -19,7 +19,7 @@ from ashfell.services.handover.format import GROUPS
 from ashfell.services.kept.models import Project
 from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import person_of, refused
-from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.models import PAGE, Handover
 from ashfell.studio.handover.tasks import write_file
 
 SHOWN = 30
@@ -30,7 +30,8 @@ SHOWN = 30
 def page(request: HttpRequest, project: int) -> HttpResponse:
     """What can be handed over, as it was chosen last."""
     owner = project_of(request.user, project)
-    last = owner.handovers.filter(author=person_of(request)).first()
+    own = owner.handovers.filter(author=person_of(request)).exclude(asked_as__startswith=PAGE)
+    last = own.first()
     what = request.GET.get("what") or (last.what if last else "site")
     offered = _offered(owner)
     if what not in {key for _, choices in offered for key, _ in choices}:
@@ -39,7 +40,7 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
     kinds = {key: one for key, one in FORMATS.items() if of in one.of}
     wanted = request.GET.get("format") or (last.kind if last else "")
     kind = kinds.get(wanted) or next(iter(kinds.values()))
-    before = owner.handovers.filter(author=person_of(request), kind=kind.key).first()
+    before = own.filter(kind=kind.key).first()
     context: dict[str, Any] = {
         "what": what,
         "offered": offered,
@@ -124,7 +125,7 @@ def listed(request: HttpRequest, project: int) -> HttpResponse:
 
 
 def _list(owner: Project) -> dict[str, Any]:
-    found = list(owner.handovers.all()[:SHOWN])
+    found = list(owner.handovers.exclude(asked_as__startswith=PAGE)[:SHOWN])
     return {
         "project": owner,
         "nav": "handover",

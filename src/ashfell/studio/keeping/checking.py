@@ -30,7 +30,7 @@ from ashfell.studio.queued import Queued
 
 IMAGE = re.compile(r'"([0-9a-f]{64})"')
 """How an image is referred to in a document."""
-GONE = "Its file is gone."
+GONE, LEFT_OVER = "Its file is gone.", "It is of nothing that is kept."
 
 
 @dataclass(frozen=True)
@@ -113,7 +113,7 @@ def _files(
 def _left_over(folder: Path, known: set[str]) -> Iterator[Fault]:
     for path in sorted(folder.iterdir()) if folder.is_dir() else ():
         if path.name not in known:
-            yield Fault(f"{folder.name}/{path.name}", "It is of nothing that is kept.", _remove(path))
+            yield Fault(f"{folder.name}/{path.name}", LEFT_OVER, _remove(path))
 
 
 def _remove(path: Path) -> Callable[[], object]:

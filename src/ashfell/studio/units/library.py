@@ -30,6 +30,7 @@ from ashfell.services.kept.models import Project, Record, Revision, Stale
 from ashfell.services.kept.records import project_of, record_of, revision_of
 from ashfell.services.reading import drawing
 from ashfell.studio.answers import base_of
+from ashfell.studio.handover.behind import is_large
 
 LARGEST_DRAWING = 4 * 1024 * 1024
 MOST_SIZES = 12
@@ -183,12 +184,11 @@ def sizes(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
     style = record.project.style
     asked = request.GET.get("sizes", "") or ", ".join(_stretched(record, *by) for by in STRETCHES)
-    rows = [_at_size(record, text.strip(), style) for text in asked.split(",")[:MOST_SIZES] if text.strip()]
-    return render(
-        request,
-        "units/sizes.html",
-        {"project": record.project, "nav": "units", "record": record, "asked": asked, "rows": rows},
-    )
+    large = is_large(unit_of(record.data).layout)
+    texts = [text.strip() for text in asked.split(",") if text.strip()][: 1 if large else MOST_SIZES]
+    rows = [_at_size(record, text, style) for text in texts]
+    shown = {"project": record.project, "nav": "units", "record": record, "asked": asked, "rows": rows, "large": large}
+    return render(request, "units/sizes.html", shown)
 
 
 def _stretched(record: Record, wider: int | Fraction, higher: int | Fraction) -> str:

@@ -26,6 +26,7 @@ from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
+from ashfell.formats.findings import read_findings
 from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Record
@@ -34,6 +35,7 @@ from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, saved
+from ashfell.studio.handover.behind import WAITED, is_large, made_behind
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 from ashfell.studio.units.sheet import drawn, drawn_points
@@ -170,9 +172,24 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     opened = request.POST.get("opened") or request.GET.get("opened") or ""
     asked = request.POST if request.method == "POST" else {}
     changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
-    unit = unit_of(with_opened(changed.data, min(100.0, float(opened)))) if opened.isdecimal() else changed.unit
+    data = with_opened(changed.data, min(100.0, float(opened))) if opened.isdecimal() else changed.data
+    if is_large(changed.unit.layout):
+        return _view_behind(request, record, data, opened)
+    unit = unit_of(data)
     content = glb.write_unit(unit, record.project.own_finishes(), jpeg)
     return handed_over(request, content, "model/gltf-binary", f"{record.key}.glb")
+
+
+def _view_behind(request: HttpRequest, record: Record, data: Data, opened: str) -> HttpResponse:
+    """The 3D of a large unit: made by the worker as it is kept; what is only being typed is not shown."""
+    if request.POST.get("entry"):
+        return HttpResponse(status=WAITED)
+    made = made_behind(record, request.user, "glb", data, opened)
+    if made.has_file:
+        return handed_over(request, made.file.read_bytes(), "model/gltf-binary", f"{record.key}.glb")
+    if not made.is_open:
+        raise Refusal("view", "3D that can be made", made.reason, "Hand it over as a file, or make it smaller.")
+    return HttpResponse(status=WAITED, headers={"Retry-After": "1"})
 
 
 @require_GET
@@ -206,6 +223,12 @@ def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
     record = record_of(request.user, project, "unit", key)
+    if is_large(unit_of(record.data).layout):
+        made = made_behind(record, request.user, "audit", record.data, again="again" in request.GET)
+        if not made.has_file:
+            return render(request, "units/_audited.html", {"project": record.project, "record": record, "made": made})
+        findings, checked = read_findings(made.file.read_bytes())
+        return render(request, "_findings.html", {"findings": findings, "checked": checked})
     unit, findings = check_unit(record.data, record.project.style)
     return render(request, "_findings.html", {"findings": findings, "checked": f"{len(unit.parts)} parts"})
 

@@ -3,6 +3,8 @@
 
 import { byId, csrfToken } from "./page.js";
 
+const WAITED = 202; // the status of what is not there yet
+
 /**
  * @param {import("./view.js").View} view
  * @param {HTMLElement} bench the element that says where the view is to be had
@@ -33,6 +35,27 @@ export function following(view, bench, entries, more = () => ({})) {
 }
 
 /**
+ * What is asked for until it is there: a large unit is made by the worker, and said to be so meanwhile.
+ * @param {() => Promise<Response>} ask
+ */
+async function made(ask) {
+  let response = await ask();
+  while (response.status === WAITED && response.headers.has("Retry-After")) {
+    waits(true);
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+    response = await ask();
+  }
+  waits(false);
+  return response;
+}
+
+/** @param {boolean} told whether it is said that the worker is at it */
+function waits(told) {
+  const said = document.getElementById("view-waits");
+  if (said) said.hidden = !told;
+}
+
+/**
  * @param {import("./view.js").View} view
  * @param {HTMLElement} bench
  * @param {Record<string, string>} typed
@@ -42,7 +65,8 @@ async function fetchView(view, bench, typed, more) {
   const body = new URLSearchParams({ ...typed, ...more });
   const asked = [...body.keys()].length ? { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body } : {};
   try {
-    const response = await fetch(bench.dataset.viewUrl || "", asked);
+    const response = await made(() => fetch(bench.dataset.viewUrl || "", asked));
+    if (response.status === WAITED) return;
     if (response.ok && !response.redirected) await view.show(await response.arrayBuffer());
     else if (response.status === 422 && !typed.entry) byId("message").innerHTML = await response.text();
   } catch (error) {
