@@ -94,9 +94,9 @@ $(VENV)/.dev: requirements-dev.txt $(VENV)/.run
 	$(BIN)/pip install --quiet --no-compile --disable-pip-version-check -r requirements-dev.txt
 	touch $@
 
-# Debian's Chromium and Node.js, when one of them is missing.
+# Debian's Chromium, Node.js and nginx, when one of them is missing.
 $(VENV)/.debian: | $(VENV)/.made
-	command -v chromium >/dev/null && command -v npm >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium nodejs npm; }
+	{ command -v chromium && command -v npm && PATH=$$PATH:/usr/sbin command -v nginx; } >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium nodejs npm nginx-light; }
 	touch $@
 
 $(VENV)/.browser: $(VENV)/.dev $(VENV)/.debian

@@ -10,8 +10,8 @@ from ashfell.core.unit import read_unit
 from ashfell.formats.findings import read_findings
 from ashfell.services.kept import records
 from ashfell.studio.handover import behind
-from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.management.commands.hand_over import hand_over
+from ashfell.studio.handover.models import Handover
 from tests.formats.reading import Glb
 
 pytestmark = pytest.mark.django_db

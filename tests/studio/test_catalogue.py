@@ -2,9 +2,11 @@
 
 import json
 from dataclasses import replace
+from datetime import timedelta
 
 import pytest
 from django.urls import reverse
+from django.utils import timezone
 
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.document import dump
@@ -21,6 +23,7 @@ from ashfell.core.unit.starts import start_from
 from ashfell.services.catalogue.shipped import FAMILIES, HARDWARE, catalogue
 from ashfell.services.kept import published, records
 from ashfell.services.kept.models import Project, Published
+from ashfell.studio.keeping import waste
 
 ITEMS = catalogue()
 
@@ -287,3 +290,35 @@ def test_nothing_is_published_of_an_address_without_a_piece(signed_in, project, 
         for send in (signed_in.get, signed_in.post):
             assert send(url("unit-hardware-publish", project, "leaf"), {"at": place}).status_code == 422
     assert not Published.objects.exists()
+
+
+@pytest.mark.django_db
+def test_what_was_published_is_taken_out_and_put_back(signed_in, client, project, person, stranger):
+    signed_in.post(url("unit-publish", project, "bar-window"))
+    key = published.key_of(project.units.get(key="bar-window"))
+    signed_in.post(url("catalogue-take", project, key), {"name": "Copy"})
+    assert "Take it out" in signed_in.get(url("catalogue-item", project, key)).content.decode()
+    page = signed_in.post(url("catalogue-out", project, key), follow=True).content.decode()
+    assert "1 unit came from it and stays as before" in page
+    assert "Put Bar window back" in page
+    assert signed_in.get(url("catalogue-item", project, key)).status_code == 404
+    assert signed_in.get(url("unit", project, "copy")).status_code == 200
+    assert signed_in.post(url("catalogue-out", project, "marsh-3")).status_code == 404
+    assert signed_in.post(url("catalogue-back", project, "marsh-3")).status_code == 404
+    signed_in.post(url("catalogue-back", project, key))
+    assert signed_in.get(url("catalogue-item", project, key)).status_code == 200
+    signed_in.post(url("catalogue-out", project, key))
+    signed_in.post(url("unit-publish", project, "bar-window"))  # published again it is there again
+    assert signed_in.get(url("catalogue-item", project, key)).status_code == 200
+
+
+@pytest.mark.django_db
+def test_what_was_taken_out_is_gone_after_a_month(signed_in, project, person):
+    signed_in.post(url("unit-publish", project, "bar-window"))
+    published.take_out(person, published.key_of(project.units.get(key="bar-window")))
+    Published.everything.update(binned=timezone.now() - timedelta(days=29))
+    waste.empty()
+    assert Published.everything.count() == 1
+    Published.everything.update(binned=timezone.now() - timedelta(days=31))
+    waste.empty()
+    assert Published.everything.count() == 0

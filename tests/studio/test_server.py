@@ -1,7 +1,9 @@
 """The server itself: slow clients and large bodies of strangers do not keep others waiting."""
 
 import os
+import shutil
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -13,6 +15,7 @@ from django.test import Client, RequestFactory
 from django.urls import reverse
 
 from ashfell.studio.keeping import turns
+from ashfell.studio.keeping.proxy import Proxy
 from ashfell.studio.keeping.turns import Turns
 from ashfell.studio.pictures.management.commands.demo import Command
 from tests.conftest import ROOT
@@ -111,3 +114,84 @@ def test_who_waits_too_long_for_a_turn_is_told(monkeypatch):
     assert answer["Retry-After"] == "0"
     assert b"Busy" in answer.content
     assert Client().get(reverse("sign-in")).status_code == 200
+
+
+# --- behind a proxy
+
+
+@pytest.fixture(scope="module")
+def proxied(port, tmp_path_factory):
+    """Where Debian's nginx listens, with the configuration that ships, before the server."""
+    place = tmp_path_factory.mktemp("nginx")
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        number = free.getsockname()[1]
+    made = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-days", "2", "-subj", "/CN=ashfell.example"]
+    made += ["-keyout", str(place / "key.pem"), "-out", str(place / "certificate.pem")]
+    subprocess.run(made, check=True, capture_output=True)
+    shipped = (ROOT / "deploy/nginx.conf").read_text()
+    changed = {
+        "127.0.0.1:8000": f"127.0.0.1:{port}",
+        "listen 443 ssl": f"listen 127.0.0.1:{number} ssl",
+        "listen 80;": f"listen unix:{place}/plain;",
+        "/etc/ssl/ashfell": str(place),
+    }
+    for old, new in changed.items():
+        assert old in shipped
+        shipped = shipped.replace(old, new)
+    folders = "".join(
+        f"{kind}_temp_path {place}/{kind};" for kind in ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
+    )
+    (place / "nginx.conf").write_text(
+        f"daemon off; error_log stderr; pid {place}/pid; events {{}} http {{ access_log off; {folders} {shipped} }}"
+    )
+    nginx = shutil.which("nginx", path=f"{os.environ['PATH']}:/usr/sbin")
+    with subprocess.Popen(
+        [nginx, "-c", str(place / "nginx.conf"), "-p", str(place)], stderr=subprocess.PIPE
+    ) as running:
+        try:
+            for _ in range(50):
+                with suppress(OSError), socket.create_connection(("127.0.0.1", number)):
+                    break
+                time.sleep(0.1)
+            assert running.poll() is None, running.stderr.read()
+            yield number
+        finally:
+            running.terminate()
+
+
+def through(number, **headers):
+    """A page through the proxy: its status, headers and seconds."""
+    believed = ssl.create_default_context()
+    believed.check_hostname, believed.verify_mode = False, ssl.CERT_NONE
+    asked_for = urllib.request.Request(f"https://127.0.0.1:{number}/sign-in/", headers=headers)
+    begun = time.perf_counter()
+    with urllib.request.urlopen(asked_for, timeout=10, context=believed) as answer:
+        assert b"Sign in" in answer.read()
+        return answer.status, answer.headers, time.perf_counter() - begun
+
+
+def test_the_configuration_that_ships_serves_the_application(proxied):
+    status, headers, _ = through(proxied)
+    assert status == 200
+    assert "default-src 'none'" in headers["Content-Security-Policy"]
+
+
+def test_slow_clients_of_the_proxy_keep_nobody_waiting(proxied):
+    held = [socket.create_connection(("127.0.0.1", proxied)) for _ in range(3 * SLOW)]
+    try:
+        assert max(through(proxied)[2] for _ in range(3)) < 4
+    finally:
+        for one in held:
+            one.close()
+
+
+@pytest.mark.parametrize(
+    ("told", "address"),
+    [("198.51.100.7", "198.51.100.7"), ("1.2.3.4, 198.51.100.7", "198.51.100.7"), ("", "127.0.0.1")],
+)
+def test_the_proxys_word_is_believed_and_not_the_clients(told, address):
+    seen = []
+    asked_for = RequestFactory().get("/", headers={"X-Forwarded-For": told} if told else {})
+    Proxy(lambda request: seen.append(request.META["REMOTE_ADDR"]))(asked_for)
+    assert seen == [address]

@@ -15,7 +15,11 @@ pytestmark = pytest.mark.django_db
 
 def test_every_package_that_is_fixed_for_running_is_told_with_its_licence(signed_in):
     lines = (ROOT / "requirements.txt").read_text().splitlines()
-    fixed = {re.sub(r"[-_.]+", "-", line.split("==")[0]).lower(): line.split("==")[1].strip(" \\") for line in lines if "==" in line}
+    fixed = {
+        re.sub(r"[-_.]+", "-", line.split("==")[0]).lower(): line.split("==")[1].strip(" \\")
+        for line in lines
+        if "==" in line
+    }
     told = {re.sub(r"[-_.]+", "-", one.name).lower(): one for one in shipped() if not one.file}
     assert set(told) == set(fixed)
     assert len(told) > 30

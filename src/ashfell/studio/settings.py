@@ -82,6 +82,10 @@ MIDDLEWARE = [
     "ashfell.studio.people.roles.Roles",
     "axes.middleware.AxesMiddleware",
 ]
+PROXIED = os.environ.get("ASHFELL_PROXY") == "1"
+if PROXIED:
+    MIDDLEWARE.insert(0, "ashfell.studio.keeping.proxy.Proxy")
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 ROOT_URLCONF = "ashfell.studio.urls"
 WSGI_APPLICATION = "ashfell.studio.wsgi.application"
 TEMPLATES = [

@@ -257,8 +257,8 @@ class Record(Binnable):
         return bool(moved)
 
 
-class Published(models.Model):
-    """A version of a unit that its person published, for all their projects; none is ever changed."""
+class Published(Binnable):
+    """A version of a unit or a piece that its person published, for all their projects; none is ever changed."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="published")
     record = models.ForeignKey(Record, models.SET_NULL, null=True, related_name="published")

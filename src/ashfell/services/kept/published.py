@@ -50,8 +50,9 @@ def key_of_piece(name: str) -> str:
 
 
 def _publish(record: Record, person: Any, key: str, data: Data, news: str) -> int:
-    last = Published.objects.filter(owner=person, key=key).last()
+    last = Published.everything.filter(owner=person, key=key).last()
     if last is not None and last.data == data:
+        put_back(person, key)
         return last.version
     version = (last.version if last else 0) + 1
     Published.objects.create(owner=person, record=record, key=key, version=version, data=data, news=news.strip()[:200])
@@ -61,6 +62,26 @@ def _publish(record: Record, person: Any, key: str, data: Data, news: str) -> in
 def key_of(record: Record) -> str:
     """What a unit is published as."""
     return f"own-{record.pk}"
+
+
+def take_out(person: Any, key: str) -> int:
+    """Take what a person published out of their catalogue, all versions of it; how many of their units came from it,
+    which stay as they are."""
+    for version in Published.objects.filter(owner=person, key=key):
+        version.put_away()
+    return Record.objects.filter(project__members=person, kind="unit", current__data__source__item=key).count()
+
+
+def put_back(person: Any, key: str) -> None:
+    """Put what was taken out back."""
+    for version in Published.everything.filter(owner=person, key=key):
+        version.put_back()
+
+
+def taken_out(person: Any) -> dict[str, str]:
+    """What was taken out and can be put back: names by key."""
+    gone = Published.everything.filter(owner=person).exclude(binned=None)
+    return {one.key: str(one.data["name"]) for one in gone}
 
 
 def items_for(person: Any) -> list[Item]:

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.services.kept.finishes import uses_of
-from ashfell.services.kept.models import Project, Record, Revision
+from ashfell.services.kept.models import Project, Published, Record, Revision
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.pictures.models import Picture
 
@@ -116,4 +116,4 @@ def empty(days: float = DAYS) -> int:
         for found in model.everything.filter(binned__lt=before):
             remove(found)
             count += 1
-    return count
+    return count + Published.everything.filter(binned__lt=before).delete()[0]

@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
@@ -19,11 +19,13 @@ from ashfell.core.unit.item import found, taken
 from ashfell.core.unit.piece import piece_text
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.formats import svg
+from ashfell.services.catalogue import shipped
 from ashfell.services.documents import unit_of
 from ashfell.services.kept import published, records
 from ashfell.services.kept.models import Stale
 from ashfell.services.kept.records import project_of, record_of
 from ashfell.studio.answers import base_of, person_of
+from ashfell.studio.keeping import waste
 from ashfell.studio.units.items import MOST, item_of, put_on, shapes_of, size_of
 
 
@@ -42,6 +44,7 @@ def catalogue(request: HttpRequest, project: int) -> HttpResponse:
         "families": [one for one in published.ALL_FAMILIES if any(item.family == one for item in items)],
         "rows": [(item, size_of(item, owner.style)) for item in chosen[:MOST]],
         "more": max(0, len(chosen) - MOST),
+        "taken_out": published.taken_out(person_of(request)),
     }
     whole = "units/_items.html" if request.headers.get("HX-Request") else "units/catalogue.html"
     return render(request, whole, context)
@@ -64,6 +67,7 @@ def item(request: HttpRequest, project: int, item: str) -> HttpResponse:
         "size": size_of(one, owner.style),
         "drawing": svg.thumbnail_svg(shapes_of(one)),
         "sentences": [text for text in said if text != "Add"],
+        "own": one.key not in shipped.catalogue(),
         "units": [(record.key, record.name) for record in owner.units[:MOST]] if one.piece is not None else (),
     }
     return render(request, "units/item.html", context)
@@ -99,6 +103,33 @@ def take(request: HttpRequest, project: int, item: str) -> HttpResponse:
         messages.error(request, str(refusal))
         return redirect("catalogue-item", project, item)
     return redirect("unit", project, record.key)
+
+
+@require_POST
+def take_out(request: HttpRequest, project: int, item: str) -> HttpResponse:
+    """Take what one published out of the catalogue."""
+    project_of(request.user, project)
+    one = item_of(request, item)
+    if one.key in shipped.catalogue():
+        raise Http404
+    used = published.take_out(person_of(request), one.key)
+    stay = (
+        f" {used} unit{'' if used == 1 else 's'} came from it and stay{'s' if used == 1 else ''} as before."
+        if used
+        else ""
+    )
+    messages.success(request, f"{one.name} is out of your catalogue, for {waste.DAYS} days.{stay}")
+    return redirect("catalogue", project)
+
+
+@require_POST
+def put_back(request: HttpRequest, project: int, item: str) -> HttpResponse:
+    """Put what was taken out back."""
+    project_of(request.user, project)
+    if item not in published.taken_out(person_of(request)):
+        raise Http404
+    published.put_back(person_of(request), item)
+    return redirect("catalogue", project)
 
 
 @require_POST
