@@ -1,9 +1,10 @@
 """Run every benchmark: ``python -m bench``."""
 
-from bench import files, pages, scenes, solids
+from bench import files, pages, people, scenes, solids
 
 if __name__ == "__main__":
     solids.main()
     scenes.main()
     files.main()
     pages.main()
+    people.main()

@@ -1,6 +1,10 @@
 """Members, invitations, the bin and links, by mouse and keyboard; no accessibility faults on their pages."""
 
+import time
+
 import pytest
+from django_otp.oath import TOTP
+from django_otp.plugins.otp_totp.models import TOTPDevice
 
 from ashfell.services.kept.models import Project
 from tests.browser.test_light import axe
@@ -87,3 +91,34 @@ def test_axe_finds_nothing(page, sign_in, project, address):
     sign_in()
     page.goto(address if address.startswith("/") else f"/projects/{project.pk}/{address}")
     assert axe(page) == []
+
+
+def test_a_second_factor_is_turned_on_and_asked_for(page, sign_in, person):
+    sign_in()
+    page.goto("/account/")
+    assert axe(page) == []
+    page.get_by_role("link", name="Ask for a code too").click()
+    page.locator(".code-square svg").wait_for()
+    assert axe(page) == []
+    page.get_by_label("Code").fill("000000")
+    page.keyboard.press("Enter")
+    page.get_by_text("This is not the code of now.").wait_for()
+    TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
+    device = TOTPDevice.objects.get(user=person)
+    made = TOTP(device.bin_key, device.step, device.t0, device.digits, device.drift)
+    made.time = time.time()
+    page.get_by_label("Code").fill(f"{made.token():06d}")
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Codes to write down").wait_for()
+    codes = page.locator("main code").all_inner_texts()
+    assert len(codes) == 8
+    assert axe(page) == []
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Name").fill(person.username)
+    page.get_by_label("Password").fill("still-water-44")
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Code").wait_for()
+    assert axe(page) == []
+    page.locator("#code").fill(codes[0])
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Projects").wait_for()

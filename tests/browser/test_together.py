@@ -2,8 +2,10 @@
 
 import pytest
 from django.conf import settings
+from django.db import OperationalError
 from django.test import Client
 
+from ashfell.services.kept import records
 from ashfell.services.kept.models import Role
 from tests.browser.test_story import settled, type_over, wait_for_view
 
@@ -53,6 +55,28 @@ def test_what_somebody_is_typing_is_not_taken_away(unit, page, person):
     page.locator(".list").get_by_label("Overall width").and_(page.locator("[value='3000']")).wait_for()
     data = unit.project.units.get(key=unit.key).data
     assert (data["width"], data["height"]) == ("3000", "1700")
+
+
+def test_a_full_disk_is_told_what_was_typed_stays_and_is_kept_once_there_is_room(unit, page, monkeypatch):
+    def full(*args, **kwargs):
+        raise OperationalError("database or disk is full")
+
+    entry = page.locator(".list").get_by_label("Overall height")
+    before = unit.data["height"]
+    with monkeypatch.context() as there:
+        there.setattr(records, "save", full)
+        entry.fill("1750")
+        entry.press("Enter")
+        page.get_by_text("The disk of the server is full").wait_for()
+        assert entry.input_value() == "1750"
+        unit.refresh_from_db()
+        assert unit.data["height"] == before
+        page.goto(page.url)
+        wait_for_view(page)  # what is kept can be read
+    type_over(page, "Overall height", "1750", ".list")
+    settled(page)
+    unit.refresh_from_db()
+    assert unit.data["height"] == "1750"
 
 
 def test_a_viewer_is_told_that_nothing_is_kept(page, sign_in, project, stranger):

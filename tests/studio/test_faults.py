@@ -8,6 +8,7 @@ import sys
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
+from django.contrib.sessions.backends.db import SessionStore
 from django.db import OperationalError
 from django.test import Client
 from django.urls import reverse
@@ -20,6 +21,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.services.kept.models import Record
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
+from ashfell.studio.keeping import reserve
 from ashfell.studio.pictures import tasks
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import trace_pass
@@ -209,3 +211,30 @@ def test_nobody_fills_the_disk_alone(signed_in, project, person, picture, settin
     assert "of pictures and files are yours" in signed_in.get(reverse("account")).content.decode()
     settings.STORED = 2000
     assert signed_in.post(reverse("handover-start", args=[project.pk]), asked).status_code == 200
+
+
+def test_one_signs_in_on_a_full_disk_with_the_room_that_was_kept(client, person, settings, tmp_path, monkeypatch):
+    settings.VAR = tmp_path
+    reserve.hold()
+    kept = tmp_path / "reserve"
+    assert kept.stat().st_blocks * 512 >= reserve.SIZE
+    save = SessionStore.save
+
+    def save_where_there_is_room(self, *args, **kwargs):
+        if kept.exists():
+            raise OperationalError("database or disk is full")
+        return save(self, *args, **kwargs)
+
+    monkeypatch.setattr(SessionStore, "save", save_where_there_is_room)
+    asked = {"username": person.username, "password": "still-water-44"}
+    assert client.post(reverse("sign-in"), asked).status_code == 302
+    assert not kept.exists()
+    assert client.get(reverse("projects")).status_code == 200
+
+
+def test_room_is_kept_only_where_there_is_plenty(settings, tmp_path, monkeypatch):
+    settings.VAR = tmp_path
+    monkeypatch.setattr(reserve, "EASY", 10**9)
+    reserve.hold()
+    assert not (tmp_path / "reserve").exists()
+    assert not reserve.give_up()

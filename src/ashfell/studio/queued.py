@@ -75,7 +75,8 @@ class Queued(models.Model):
 def stored_by(person: Any) -> int:
     """How many bytes of what the worker made or was brought are somebody's, in the bin or not."""
     kinds = [model for model in apps.get_models() if issubclass(model, Queued)]
-    held = (model._base_manager.filter(author=person).aggregate(bytes=models.Sum("size")) for model in kinds)
+    managers: list[Any] = [model._base_manager for model in kinds]
+    held = (manager.filter(author=person).aggregate(bytes=models.Sum("size")) for manager in managers)
     return sum(one["bytes"] or 0 for one in held)
 
 

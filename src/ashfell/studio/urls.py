@@ -1,10 +1,12 @@
 """Every address of the application."""
 
-from django.contrib.auth.views import LoginView, LogoutView
+from django.contrib.auth.views import LogoutView
 from django.urls import include, path
 
+from ashfell.studio.people.account import SignIn
+
 urlpatterns = [
-    path("sign-in/", LoginView.as_view(template_name="sign_in.html", redirect_authenticated_user=True), name="sign-in"),
+    path("sign-in/", SignIn.as_view(), name="sign-in"),
     path("sign-out/", LogoutView.as_view(), name="sign-out"),
     path("", include("ashfell.studio.projects.urls")),
     path("", include("ashfell.studio.people.urls")),

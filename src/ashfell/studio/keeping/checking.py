@@ -9,6 +9,7 @@ import re
 import shutil
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -142,4 +143,4 @@ def _waiting(model: type[Queued], task: str, enqueue: Callable[[Any], object]) -
     manager: Any = model._default_manager
     for one in manager.filter(state__in=model.OPEN).iterator():
         if one.pk not in served:
-            yield Fault(str(one), "Nothing makes it: no task of it waits.", lambda one=one: enqueue(one))
+            yield Fault(str(one), "Nothing makes it: no task of it waits.", partial(enqueue, one))

@@ -26,7 +26,7 @@ def count(request: HttpRequest, status: int, seconds: float) -> None:
 def told(waiting: int) -> bytes:
     """All counters as text, and how many tasks wait for a worker."""
     registry = CollectorRegistry()
-    MultiProcessCollector(registry)
+    MultiProcessCollector(registry)  # type: ignore[no-untyped-call]
     own = CollectorRegistry()
     Gauge("ashfell_tasks_waiting", "Tasks that wait for a worker", registry=own).set(waiting)
     return generate_latest(registry) + generate_latest(own)

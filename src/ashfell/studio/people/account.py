@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.forms import PasswordChangeForm
+from django.contrib.auth.views import LoginView
 from django.contrib.sessions.models import Session
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -15,8 +19,25 @@ from django.views.decorators.http import require_http_methods, require_POST
 from django_otp import user_has_device
 
 from ashfell.studio.answers import person_of
+from ashfell.studio.keeping import reserve
 from ashfell.studio.people.models import Place
 from ashfell.studio.queued import in_words, stored_by
+
+
+class SignIn(LoginView):
+    """The page to sign in, also where the disk is full: room was kept for that."""
+
+    template_name = "sign_in.html"
+    redirect_authenticated_user = True
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Sign in; once more with the room that was kept where there was none."""
+        try:
+            return super().post(request, *args, **kwargs)
+        except OperationalError as error:
+            if "full" not in str(error) or not reserve.give_up():
+                raise
+        return super().post(request, *args, **kwargs)
 
 
 @sensitive_post_parameters()

@@ -52,7 +52,7 @@ def works_in_vain(process: int) -> bool:
     """Whether the worker of a process is at a picture that was cancelled meanwhile: it is not waited for then."""
     for result in DBTaskResult.objects.running():
         if result.worker_ids and result.worker_ids[-1].startswith(f"{process}-"):
-            number = next(iter(result.args_kwargs.get("args", ())), None)
+            number = next(iter(result.args_kwargs.get("args", ())), 0)
             if result.task_path.endswith(".trace_pass"):
                 return not Picture.objects.filter(pk=number, state__in=Picture.OPEN).exists()
     return False

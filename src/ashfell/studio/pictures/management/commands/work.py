@@ -16,6 +16,7 @@ from django.db import DatabaseError
 from django.utils.crypto import get_random_string
 from django_tasks_db.management.commands.db_worker import Worker
 
+from ashfell.studio.keeping import reserve
 from ashfell.studio.keeping.waste import empty
 from ashfell.studio.pictures.workers import hold, put_back, works_in_vain
 
@@ -68,6 +69,7 @@ def keep_working(command: list[str]) -> None:
         while True:
             if time.monotonic() - emptied > DAY:
                 empty()
+                reserve.hold()
                 emptied = time.monotonic()
             try:
                 ended = child.wait(timeout=CALM)
