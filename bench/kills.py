@@ -23,6 +23,13 @@ PAUSE = (0.2, 1.5)
 """How long nothing is killed between two kills, seconds."""
 SETTLED = 300
 """How long what was asked for may take to come to an end once nothing is killed any more, seconds."""
+EYE, TARGET = ("-4", "-9", "2"), ("4", "0", "2")
+PICTURE = {
+    **{f"eye_{axis}": value for axis, value in zip("xyz", EYE, strict=True)},
+    **{f"target_{axis}": value for axis, value in zip("xyz", TARGET, strict=True)},
+    **{"lens": "28", "azimuth": "150", "altitude": "35", "size": "96 × 64", "quality": "draft", "sky": "clear"},
+}
+"""A small picture."""
 TARGETS = ("web server", "web process", "worker", "worker's process", "backup")
 
 
@@ -91,7 +98,7 @@ def _asks(person: Person, project: int, done: threading.Event) -> None:
     body = token.encode() + head.encode() + _plan() + f"\r\n--{edge}--\r\n".encode()
     while not done.is_set():
         with suppress(OSError):
-            person.ask(f"/projects/{project}/pictures/start/", {"width": "96", "height": "64", "quality": "draft"})
+            person.ask(f"/projects/{project}/pictures/start/", PICTURE)
             person.ask(f"/projects/{project}/hand-over/start/", {"what": "site", "format": "glb"})
             person.ask("/take-in/", body=body, kind=f"multipart/form-data; boundary={edge}")
         done.wait(4)
