@@ -16,29 +16,18 @@ from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS_Shape, TopoDS_Wire
 
-from bench.recipes import Frustum, Prism, Recipe
+from bench.recipes import Frustum, Prism, Recipe, Stock
 
 FAR = 1e5
 
 
 def made(recipe: Recipe) -> TopoDS_Shape:
-    shape = _of_stock(recipe) if recipe.stock else _unplaced(recipe)
+    shape = STOCK.of(recipe)
     if recipe.matrix is None:
         return shape
     motion = gp_Trsf()
     motion.SetValues(*recipe.matrix[:3].reshape(-1).tolist())
     return BRepBuilderAPI_Transform(shape, motion).Shape()
-
-
-def _of_stock(recipe: Recipe) -> TopoDS_Shape:
-    """A piece of stock, made once."""
-    key = id(recipe.add)
-    if key not in STOCK:
-        STOCK[key] = recipe, _unplaced(recipe)
-    return STOCK[key][1]
-
-
-STOCK: dict[int, tuple[Recipe, TopoDS_Shape]] = {}
 
 
 def _unplaced(recipe: Recipe) -> TopoDS_Shape:
@@ -51,6 +40,9 @@ def _unplaced(recipe: Recipe) -> TopoDS_Shape:
         )
     whole = _joined([solid_of(each) for each in recipe.add])
     return _less(whole, recipe.less) if recipe.less else whole
+
+
+STOCK = Stock(_unplaced)
 
 
 def solid_of(each: Prism | Frustum) -> TopoDS_Shape:

@@ -3,30 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 from manifold3d import CrossSection, Manifold, OpType
 
 from ashfell.core.plane.points import area
-from bench.recipes import Frustum, Prism, Recipe
+from bench.recipes import Frustum, Prism, Recipe, Stock
 
 
 def made(recipe: Recipe) -> Manifold:
     """The part as a solid."""
-    solid = _of_stock(replace(recipe, matrix=None)) if recipe.stock else _unplaced(recipe)
+    solid = STOCK.of(recipe)
     return solid if recipe.matrix is None else solid.transform(recipe.matrix[:3])
-
-
-def _of_stock(recipe: Recipe) -> Manifold:
-    """A piece of stock, made once."""
-    key = id(recipe.add)
-    if key not in STOCK:
-        STOCK[key] = recipe, _unplaced(recipe)
-    return STOCK[key][1]
-
-
-STOCK: dict[int, tuple[Recipe, Manifold]] = {}
 
 
 def _unplaced(recipe: Recipe) -> Manifold:
@@ -34,6 +22,9 @@ def _unplaced(recipe: Recipe) -> Manifold:
         return _joined([solid_of(a) ^ prism_of(b) for a, b in zip(recipe.add, recipe.within, strict=False)])
     whole = _joined([solid_of(each) for each in recipe.add])
     return Manifold.batch_boolean([whole, *map(prism_of, recipe.less)], OpType.Subtract) if recipe.less else whole
+
+
+STOCK = Stock(_unplaced)
 
 
 def solid_of(each: Prism | Frustum) -> Manifold:

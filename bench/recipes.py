@@ -7,9 +7,10 @@ decided (sections, stations, outlines, heights), never from the triangles that w
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import singledispatch
+from typing import Generic, TypeVar
 
 import numpy as np
 
@@ -24,6 +25,7 @@ from ashfell.core.unit.layout import BarRun
 from ashfell.core.unit.members.bar import CutBar, SquareBar, bar_section
 from ashfell.core.unit.promise import solve
 
+Made = TypeVar("Made")
 FAR = 1e4
 
 
@@ -59,6 +61,23 @@ class Recipe:
     within: tuple[Prism, ...] = ()
     matrix: Floats | None = None
     stock: bool = False
+
+
+class Stock(Generic[Made]):
+    """Pieces of stock that were made, each once, by what they are made of."""
+
+    def __init__(self, make: Callable[[Recipe], Made]) -> None:
+        self._make = make
+        self._made: dict[int, tuple[Recipe, Made]] = {}
+
+    def of(self, recipe: Recipe) -> Made:
+        """A piece before it is placed; made anew where it is not of stock."""
+        if not recipe.stock:
+            return self._make(recipe)
+        key = id(recipe.add)
+        if key not in self._made:
+            self._made[key] = recipe, self._make(recipe)
+        return self._made[key][1]
 
 
 U, V, W = np.eye(3)
