@@ -1,5 +1,7 @@
 """All that is kept is checked: each fault that can be made is told, and those that can be mended are."""
 
+import os
+
 import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
@@ -9,7 +11,7 @@ from django_tasks_db.models import DBTaskResult
 from ashfell.services.kept.models import Asset, Record, Revision
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.intake.models import Intake
-from ashfell.studio.keeping.checking import faults
+from ashfell.studio.keeping.checking import faults, sweep
 from ashfell.studio.pictures.models import Picture
 
 pytestmark = pytest.mark.django_db
@@ -72,6 +74,8 @@ def test_pictures_without_their_files_fail_and_files_of_nothing_go(project, pers
     kept.image.write_bytes(b"png")
     stray = place / "pictures" / "999"
     stray.mkdir()
+    assert set(told()) == {str(done)}  # it may be of a picture that is about to be kept
+    os.utime(stray, (1, 1))
     assert set(told()) == {str(done), "pictures/999"}
     call_command("check_data", "--mend")
     done.refresh_from_db()
@@ -101,3 +105,15 @@ def test_what_refers_to_nothing_is_told(project):
         cursor.execute(f"UPDATE {table} SET author_id = 987654")
         assert any("auth_user" in words for words in told().values())
         cursor.execute(f"UPDATE {table} SET author_id = NULL")
+
+
+def test_what_is_of_nothing_is_swept_away_and_nothing_else(project, person, place):
+    failed = Intake.objects.create(author=person, name="plan.dxf", kind="dxf", state="failed")
+    kept = Intake.objects.create(author=person, name="other.dxf", kind="dxf", state="kept")
+    for one in (failed, kept):
+        one.file.parent.mkdir(parents=True, exist_ok=True)
+        one.file.write_bytes(b"0")
+        os.utime(one.file, (1, 1))
+    assert sweep() == 1
+    assert failed.file.exists()  # it may be read again
+    assert not kept.file.exists()

@@ -7,6 +7,7 @@ import hashlib
 import json
 import re
 import shutil
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
@@ -31,6 +32,8 @@ from ashfell.studio.queued import Queued
 
 IMAGE = re.compile(r'"([0-9a-f]{64})"')
 """How an image is referred to in a document."""
+MOMENT = 3600.0
+"""How old a file is that is of nothing, seconds."""
 GONE, LEFT_OVER = "Its file is gone.", "It is of nothing that is kept."
 
 
@@ -48,12 +51,21 @@ def faults() -> Iterator[Fault]:
     yield from _database()
     yield from _records()
     yield from _images()
-    yield from _files(Picture, "pictures", lambda picture: picture.image)
-    yield from _files(Handover, "handed", lambda handover: handover.file, {"size__gt": 0})  # the oldest have none
+    yield from _files(Picture, lambda picture: picture.image)
+    yield from _files(Handover, lambda handover: handover.file, {"size__gt": 0})  # the oldest have none
     yield from _brought()
+    yield from (Fault(f"{path.parent.name}/{path.name}", LEFT_OVER, partial(_remove, path)) for path in _strays())
     yield from _waiting(Picture, ".trace_pass", lambda one: trace_pass.enqueue(one.pk, one.passes_done))
     yield from _waiting(Handover, ".write_file", lambda one: write_file.enqueue(one.pk))
     yield from _waiting(Intake, ".read_brought", lambda one: read_brought.enqueue(one.pk))
+
+
+def sweep() -> int:
+    """Remove the files that are of nothing, which a killed process leaves; how many there were."""
+    strays = [*_strays()]
+    for path in strays:
+        _remove(path)
+    return len(strays)
 
 
 def _database() -> Iterator[Fault]:
@@ -99,26 +111,35 @@ def _images() -> Iterator[Fault]:
                 yield Fault(f"version {revision.pk}", f"It refers to image {key[:12]}, which is not there.")
 
 
-def _files(
-    model: Any, folder: str, file_of: Callable[[Any], Path], held: dict[str, Any] | None = None
-) -> Iterator[Fault]:
-    """What is done has its file, and each file is of something."""
+def _files(model: Any, file_of: Callable[[Any], Path], held: dict[str, Any] | None = None) -> Iterator[Fault]:
+    """What is done has its file."""
     everything = getattr(model, "everything", model.objects)
     for one in everything.filter(state=model.State.DONE, **held or {}).iterator():
         if not file_of(one).exists():
             yield Fault(str(one), GONE, _fail(model, one.pk))
-    known = {str(key) for key in everything.values_list("pk", flat=True)}
-    yield from _left_over(Path(settings.VAR) / folder, known)
 
 
-def _left_over(folder: Path, known: set[str]) -> Iterator[Fault]:
-    for path in sorted(folder.iterdir()) if folder.is_dir() else ():
-        if path.name not in known:
-            yield Fault(f"{folder.name}/{path.name}", LEFT_OVER, _remove(path))
+def _strays() -> Iterator[Path]:
+    """Files that are of nothing."""
+    for name, held in (("pictures", Picture.everything), ("handed", Handover.objects), ("brought", _held())):
+        folder = Path(settings.VAR) / name
+        known = {str(key) for key in held.values_list("pk", flat=True)}
+        for path in sorted(folder.iterdir()) if folder.is_dir() else ():
+            # What was written a moment ago may be of something that is about to be kept.
+            if path.name not in known and time.time() - path.stat().st_mtime > MOMENT:
+                yield path
 
 
-def _remove(path: Path) -> Callable[[], object]:
-    return lambda: shutil.rmtree(path) if path.is_dir() else path.unlink(missing_ok=True)
+def _held() -> Any:
+    """What was brought and is neither kept nor left."""
+    return Intake.objects.exclude(state__in=(Intake.State.KEPT, Intake.State.LEFT))
+
+
+def _remove(path: Path) -> None:
+    if path.is_dir():
+        shutil.rmtree(path)
+    else:
+        path.unlink(missing_ok=True)
 
 
 def _fail(model: Any, key: int) -> Callable[[], object]:
@@ -129,11 +150,9 @@ def _fail(model: Any, key: int) -> Callable[[], object]:
 
 def _brought() -> Iterator[Fault]:
     """What was brought and is not kept or left has its file."""
-    held = Intake.objects.filter(state__in=(*Intake.OPEN, Intake.State.READ))
-    for one in held.iterator():
+    for one in _held().exclude(state=Intake.State.FAILED).iterator():
         if not one.file.exists():
             yield Fault(f"{one.name}, brought", GONE, _fail(Intake, one.pk))
-    yield from _left_over(Path(settings.VAR) / "brought", {str(key) for key in held.values_list("pk", flat=True)})
 
 
 def _waiting(model: type[Queued], task: str, enqueue: Callable[[Any], object]) -> Iterator[Fault]:

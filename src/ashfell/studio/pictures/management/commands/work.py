@@ -17,6 +17,7 @@ from django.utils.crypto import get_random_string
 from django_tasks_db.management.commands.db_worker import Worker
 
 from ashfell.studio.keeping import reserve
+from ashfell.studio.keeping.checking import sweep
 from ashfell.studio.keeping.waste import empty
 from ashfell.studio.pictures.workers import hold, put_back, works_in_vain
 
@@ -70,6 +71,7 @@ def keep_working(command: list[str]) -> None:
             if time.monotonic() - emptied > DAY:
                 empty()
                 reserve.hold()
+                sweep()
                 emptied = time.monotonic()
             try:
                 ended = child.wait(timeout=CALM)
