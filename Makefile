@@ -69,9 +69,9 @@ COMPILE := $(BIN)/uv pip compile --quiet --generate-hashes --no-header --no-anno
 
 requirements: $(VENV)/.dev
 	$(BIN)/pip install --quiet uv
-	$(COMPILE) --extra dev -o requirements-dev.txt
-	$(COMPILE) -c requirements-dev.txt -o requirements.txt
-	$(COMPILE) -c requirements-dev.txt --extra bench -o requirements-bench.txt
+	$(COMPILE) --extra web --extra dev -o requirements-dev.txt
+	$(COMPILE) -c requirements-dev.txt --extra web -o requirements.txt
+	$(COMPILE) -c requirements-dev.txt --extra web --extra bench -o requirements-bench.txt
 
 # The kernel that the benchmark compares with: large, and for nothing else.
 $(VENV)/.bench: requirements-bench.txt $(VENV)/.dev

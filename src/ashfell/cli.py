@@ -8,6 +8,8 @@ import sys
 from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
+import shtab
+
 from ashfell import library
 from ashfell.core.audit.finding import Finding
 from ashfell.core.base.document import dump, read
@@ -63,17 +65,8 @@ def _parser() -> argparse.ArgumentParser:
     picture.add_argument("--quality", choices=PASSES, help="another than its settings say")
     picture.add_argument("--width", type=int, help="another width in pixels, its proportions kept")
     picture.set_defaults(run=_picture)
-    write = commands.add_parser(
-        "write", aliases=["convert"], help="write what a file holds into another, in the format of its suffix"
-    )
-    write.add_argument("document", type=Path, metavar="FILE", help="a document, a project, an IFC or a plan in DXF")
-    write.add_argument("file", type=Path, metavar="FILE")
-    write.add_argument("--read", action="append", default=[], metavar="OPTION=VALUE", help="as unit=m, of a plan")
-    write.add_argument("--format", choices=sorted(FORMATS), help="another than the suffix says")
-    write.add_argument("--set", action="append", default=[], metavar="OPTION=VALUE", help="as paper=A4; more than once")
-    write.add_argument("--storey", default="", help="one storey of a site")
-    write.add_argument("--lengths", choices=STYLES, default="mm", help="how lengths are shown")
-    write.set_defaults(run=_write)
+    for name, words in WRITING.items():
+        _add_writing(commands.add_parser(name, help=words), name)
     formats = commands.add_parser("formats", help="list the formats and what can be set about each")
     formats.add_argument("--json", action="store_true", help="as JSON")
     formats.set_defaults(run=_formats, document="formats")
@@ -91,7 +84,36 @@ def _parser() -> argparse.ArgumentParser:
     schemas = commands.add_parser("schema", help="print the JSON Schema of a document")
     schemas.add_argument("document", choices=sorted(KINDS))
     schemas.set_defaults(run=_schema)
+    shtab.add_argument_to(parser, "--completion", help="print what completes this command in a shell")
     return parser
+
+
+WRITING = {
+    "write": "write what a file holds into another, in the format of its suffix",
+    "convert": "the same, from any file that can be read",
+    "drawing": "draw plan, elevations and sections, or a unit: DXF, SVG or PDF",
+    "sheet": "draw sheets with a title: PDF",
+    "schedule": "list openings, units, glass, members and finishes: XLSX or CSV",
+}
+ONLY = {"drawing": ("drawings",), "sheet": ("drawings",), "schedule": ("lists",)}
+"""Of which groups the formats of a command are."""
+
+
+def _add_writing(command: argparse.ArgumentParser, name: str) -> None:
+    """What is said of a file that is to be written."""
+    keys = sorted(key for key, one in FORMATS.items() if one.group in ONLY.get(name, (one.group,)))
+    keys = [key for key in keys if name != "sheet" or FORMATS[key].suffix == ".pdf"]
+    read = command.add_argument(
+        "document", type=Path, metavar="FILE", help="a document, a project, an IFC or a DXF plan"
+    )
+    written = command.add_argument("file", type=Path, metavar="FILE")
+    read.complete, written.complete = shtab.FILE, shtab.FILE  # type: ignore[attr-defined]
+    command.add_argument("--read", action="append", default=[], metavar="OPTION=VALUE", help="as unit=m, of a plan")
+    command.add_argument("--format", choices=keys, help="another than the suffix says")
+    command.add_argument("--set", action="append", default=[], metavar="OPTION=VALUE", help="as paper=A4; repeatable")
+    command.add_argument("--storey", default="", help="one storey of a site")
+    command.add_argument("--lengths", choices=STYLES, default="mm", help="how lengths are shown")
+    command.set_defaults(run=_write, formats=keys)
 
 
 def _build(options: argparse.Namespace) -> int:
@@ -143,7 +165,11 @@ def _picture(options: argparse.Namespace) -> int:
 
 def _write(options: argparse.Namespace) -> int:
     data = library.load(options.document, **_set(options.read))
-    file = library.write(data, options.file, options.format or "", options.storey, options.lengths, **_set(options.set))
+    form = options.format or library.format_of(data, options.file)
+    if form not in options.formats:
+        suffixes = ", ".join(sorted({FORMATS[key].suffix for key in options.formats}))
+        raise Refusal("file", "a file of this command", f"“{options.file.name}” is none.", f"End it in {suffixes}.")
+    file = library.write(data, options.file, form, options.storey, options.lengths, **_set(options.set))
     print(f"{file}: {file.stat().st_size} bytes")
     return 0
 

@@ -170,6 +170,18 @@ def write(
     return path
 
 
+def format_of(document: Data, path: Path | str) -> str:
+    """The key of the format that a file's suffix stands for; of the longest suffix that fits.
+
+    Raises
+    ------
+    Refusal
+        When there is none.
+    """
+    kind = "unit" if is_unit(document) else "site"
+    return told(_by_suffix(Path(path).name, kind), kind).key
+
+
 def _by_suffix(name: str, of: str) -> str:
     """The format of a file's suffix; the longest that fits."""
     fitting = [one for one in FORMATS.values() if of in one.of and name.lower().endswith(one.suffix)]

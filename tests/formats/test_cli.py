@@ -2,14 +2,16 @@
 
 import json
 import shlex
+import subprocess
+import sys
 from xml.etree import ElementTree
 
 import pytest
 import trimesh
 
-from ashfell.cli import main
+from ashfell.cli import REFUSED, main
 from ashfell.core.base.lengths import parse
-from tests.conftest import ROOM, ROOT
+from tests.conftest import DEMO, ROOM, ROOT
 from tests.formats.reading import Glb
 
 
@@ -107,3 +109,22 @@ def test_schemas_are_published(document, capsys):
     version = {"unit": 4, "site": 4, "finish": 2}[document]
     assert schema["properties"]["format"]["default"] == f"ashfell/{document}/{version}"
     assert schema["additionalProperties"] is False
+
+
+def test_sheet_drawing_and_schedule_write_their_kinds_of_file_alone(tmp_path, capsys):
+    unit, site = DEMO / "units/entrance.json", DEMO / "site.json"
+    assert main(["sheet", str(unit), str(tmp_path / "entrance.pdf")]) == 0
+    assert (tmp_path / "entrance.pdf").read_bytes().startswith(b"%PDF-")
+    assert main(["drawing", str(unit), str(tmp_path / "entrance.svg")]) == 0
+    assert main(["schedule", str(site), str(tmp_path / "openings.csv.zip")]) == 0
+    assert main(["sheet", str(unit), str(tmp_path / "entrance.glb")]) == REFUSED
+    assert "End it in .pdf." in capsys.readouterr().err
+    assert not (tmp_path / "entrance.glb").exists()
+
+
+def test_a_shell_completes_commands_and_options():
+    words = "COMP_WORDS=(ashfell {0}); COMP_CWORD={1}; _shtab_ashfell; echo ${{COMPREPLY[@]}}"
+    for typed, place, expected in (("sch", 1, {"schedule", "schema"}), ("write --form", 2, {"--format"})):
+        script = f'eval "$({sys.executable} -m ashfell.cli --completion bash)"; {words.format(typed, place)}'
+        told = subprocess.run(["bash", "-c", script], capture_output=True, text=True, check=True)
+        assert set(told.stdout.split()) == expected

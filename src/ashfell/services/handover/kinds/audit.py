@@ -20,7 +20,7 @@ FORMATS.register(
         "Audit",
         "lists",
         ("site", "unit"),
-        ".json",
+        ".audit.json",
         "application/json",
         "Everything that the audit finds: level, rule, place, reason and remedy.",
         _write,
