@@ -14,6 +14,7 @@ from typing import Any
 from django.conf import settings
 
 NAME = re.compile(r"^[A-Za-z0-9._-]+")
+WEB = re.compile(r"""extra == ['"]web['"]""")
 VENDOR = "studio/static/vendor/"
 LONGEST = 60
 """A licence that is longer is a text, and no name."""
@@ -55,8 +56,9 @@ def _packages(name: str, met: set[str]) -> Iterator[Shipped]:
         return
     for need in needs:
         found = NAME.match(need)
-        # What is needed for an extra only does not ship.
-        if found is None or "extra ==" in need or _plain(found[0]) in met:
+        # What is needed for an extra only does not ship, but for our own web part.
+        extra = "extra ==" in need and not (name == "ashfell" and WEB.search(need))
+        if found is None or extra or _plain(found[0]) in met:
             continue
         met.add(_plain(found[0]))
         try:
