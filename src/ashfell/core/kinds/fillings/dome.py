@@ -132,7 +132,8 @@ def _solve(light: Light, fill: Dome, solving: Solving) -> Domed:
         high = (1 - x**ROUND) * (1 - y**ROUND) if light.is_rectangle else np.full(len(flat), 1 - share**ROUND)
         rings.append(np.column_stack([flat, front + thick + float(fill.rise.mm - fill.thickness.mm) * high]))
     covers = Polygon(rings[0][:, :2])
-    return Domed(rings=np.array(rings), covers=covers, proud=Fraction(1))
+    crown = np.concatenate(rings) - (0.0, 0.0, front)
+    return Domed(rings=np.array(rings), covers=covers, crown=crown, proud=Fraction(1))
 
 
 def _fine(points: Floats) -> Floats:

@@ -9,11 +9,13 @@ from typing import Annotated, Any
 
 from pydantic import Field
 from shapely.affinity import translate
-from shapely.geometry import Polygon
+from shapely.geometry import Point, Polygon
 
 from ashfell.core.base.document import Data, Size
 from ashfell.core.base.lengths import parse
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.fillings.closing import Closed, Closing, planes_of, stop_members, strip_of, within_clearance
+from ashfell.core.kinds.fillings.over import Over
 from ashfell.core.kinds.fillings.pair import Meeting, opens_after, pair_of, parted
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
@@ -116,6 +118,7 @@ def solve_hung(light: Light, fill: Hung, solving: Solving) -> Closed:
         body = sash_body(light, whole, rect, planes, "sash", solving)
         single = hung(light, fill, "", fill.hand, body)
         check_each(light, (single,))
+        _check_risen(light, fill, single)
         return Closed(sashes=(single,), strip=strip_of(light, fill, planes))
     pair = pair_of(light, fill, solving, planes, whole, rect)
     first = next(leaf for leaf in pair if leaf.first)
@@ -127,6 +130,21 @@ def solve_hung(light: Light, fill: Hung, solving: Solving) -> Closed:
     ]
     check_each(light, found)
     return Closed(sashes=tuple(found), strip=strip_of(light, fill, planes))
+
+
+def _check_risen(light: Light, fill: Hung, sash: SashLayout) -> None:
+    """Refuse what rises over a light of a sash and does not pass what is beside the sash when that turns."""
+    free = fill.free_face(light, sash, "outside")
+    for one in sash.body.lights:
+        if isinstance(one.content, Over) and not all(
+            free.swings_clear(Point(u, v), height) for u, v, height in one.content.crown.tolist()
+        ):
+            raise Refusal(
+                f"{one.entry}.kind",
+                "nothing before what rises",
+                "It rises so far that it strikes what is beside the sash when that turns.",
+                "Choose another filling, or let the sash be shut.",
+            )
 
 
 def _stacked(

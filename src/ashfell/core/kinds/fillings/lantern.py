@@ -7,7 +7,7 @@ does not on the plan.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import partial
@@ -218,8 +218,24 @@ def _parted(
     panes = [piece for facet, _ in facets for piece in _full(facet.difference(gaps))]
     joints = _full(gaps)
     return Raised(
-        facets=facets, bars=tuple(bars), bays=tuple(panes), joints=tuple(joints), covers=whole, proud=Fraction(1)
+        facets=facets,
+        bars=tuple(bars),
+        bays=tuple(panes),
+        joints=tuple(joints),
+        covers=whole,
+        crown=_crown(fill, facets),
+        proud=Fraction(1),
     )
+
+
+def _crown(fill: Lantern, facets: Iterable[tuple[Polygon, Floats]]) -> Floats:
+    """The corners of the planes, as high as the caps over them, (n, 3)."""
+    over = (float(fill.thickness.mm) + CAP) / cos(radians(fill.slope))
+    found = []
+    for facet, rise in facets:
+        points = np.array(facet.exterior.coords)[:-1]
+        found.append(np.column_stack([points, np.column_stack([points, np.ones(len(points))]) @ rise + over]))
+    return np.concatenate(found)
 
 
 def _members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[Member]:

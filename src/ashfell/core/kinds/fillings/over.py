@@ -7,11 +7,12 @@ from fractions import Fraction
 from math import floor
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 from shapely.geometry import Polygon
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
-from ashfell.core.plane.points import TOUCH
+from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.unit.layout import Content, Layout, Light
 
 if TYPE_CHECKING:
@@ -20,9 +21,11 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False)
 class Over(Content):
-    """What lies over a light, with its lap on the frame."""
+    """What lies over a light, with its lap on the frame; ``crown`` are points that nothing of it goes beyond, (n, 3):
+    u, v and how high over the frame's face, mm."""
 
     covers: Polygon = field(default_factory=Polygon)
+    crown: Floats = field(default_factory=lambda: np.zeros((0, 3)))
 
 
 def check_lap(light: Light, fill: Any) -> None:
