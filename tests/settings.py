@@ -1,5 +1,6 @@
 """The studio's settings with a folder of their own for each process that tests, and quick passwords."""
 
+import gc
 import os
 import tempfile
 
@@ -10,3 +11,5 @@ if os.environ.get("ASHFELL_TESTED_BY") != WORKER:  # what it starts works in the
 from ashfell.studio.settings import *  # noqa: F403
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+gc.set_threshold(50_000, 25, 50)  # as the server does

@@ -15,7 +15,7 @@ from ashfell.core.site.scene import build_scene
 from tests.core.any_building import any_building
 from tests.core.test_any_unit import IN_THE_LONG_RUN
 
-BATCHES, BATCH = (16, 125) if IN_THE_LONG_RUN else (4, 40)
+BATCHES, BATCH = (16, 125) if IN_THE_LONG_RUN else (4, 25)
 NUMBERS = ("facets", "along", "up")
 MOST = 12
 

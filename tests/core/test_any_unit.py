@@ -26,7 +26,7 @@ from tests.core.remedied import remedied
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
 BATCHES, BATCH = (8, 100) if IN_THE_LONG_RUN else (5, 25)
 """Seeds of a run: batches that can be tried side by side."""
-MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (4, 64)
+MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (4, 40)
 
 
 def examined(seed: int) -> str:

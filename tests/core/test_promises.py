@@ -16,7 +16,7 @@ from tests.core.remedied import mended
 from tests.core.spoiled import spoiled
 from tests.core.test_any_unit import IN_THE_LONG_RUN
 
-BATCHES, BATCH, MOST = (60, 40, 25) if IN_THE_LONG_RUN else (3, 40, 25)
+BATCHES, BATCH, MOST = (60, 40, 25) if IN_THE_LONG_RUN else (2, 40, 25)
 
 
 def followed(seed: int, told: Counter[str]) -> str:

@@ -90,7 +90,7 @@ def test_the_documents_examples_run_as_they_stand(tmp_path, monkeypatch, capsys)
     text = (ROOT / "docs/command-line.md").read_text()
     monkeypatch.chdir(tmp_path)
     commands = [line.strip() for line in text.splitlines() if line.startswith("    .venv/bin/ashfell ")]
-    assert len(commands) == 7
+    assert len(commands) == 8
     for command in commands:
         words = [str(ROOT / word) if word.startswith("demo/") else word for word in shlex.split(command)[1:]]
         assert main(words) == 0

@@ -36,7 +36,10 @@ def port(tmp_path_factory):
         "DJANGO_SETTINGS_MODULE": "ashfell.studio.settings",
     }
     subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], cwd=ROOT, env=place, check=True)
-    with subprocess.Popen(Command.server(number), cwd=ROOT, env=place, stderr=subprocess.DEVNULL) as server:
+    with pytest.MonkeyPatch.context() as there:
+        there.setenv("ASHFELL_WORKERS", "2")
+        command = Command.server(number)
+    with subprocess.Popen(command, cwd=ROOT, env=place, stderr=subprocess.DEVNULL) as server:
         try:
             for _ in range(150):
                 try:

@@ -72,7 +72,9 @@ def figures(drawing: Drawing, places: list[HardwarePlace]) -> Iterator[Figure]:
             drawing, place, "height", (x + inwards, y + (foot - y) * STAGGERED[number % len(STAGGERED)] - FIGURE / 2)
         )
         across, _ = room_for(show(place.own.edge.mm, drawing.style), 20.0)
-        yield _figure(drawing, place, "edge", ((x + edge) / 2 - across / 2, y - FIGURE - CLEAR))
+        # Above its line, or below where another's is close above.
+        above = any(0 < y - drawing.paper.y(other.v) < 2 * FIGURE for other in places)
+        yield _figure(drawing, place, "edge", ((x + edge) / 2 - across / 2, y + CLEAR if above else y - FIGURE - CLEAR))
 
 
 def _figure(drawing: Drawing, place: HardwarePlace, name: str, at: tuple[float, float]) -> Figure:

@@ -16,7 +16,7 @@ def _write(source: Source, chosen: Chosen) -> bytes:
 FORMATS.register(
     Format(
         "audit",
-        95,
+        220,
         "Audit",
         "lists",
         ("site", "unit"),

@@ -52,7 +52,7 @@ class Command(BaseCommand):
     @staticmethod
     def server(port: int) -> list[str]:
         command = [sys.executable, "-m", "granian", "--interface", "wsgi", "ashfell.studio.wsgi:application"]
-        workers = str(2 * max(2, min(4, os.cpu_count() or 2)))
+        workers = os.environ.get("ASHFELL_WORKERS") or str(2 * max(2, min(4, os.cpu_count() or 2)))
         # Most of the threads only wait for what slow clients send: see keeping/turns.
         return [
             *command,
