@@ -65,3 +65,13 @@ def test_members_butted_at_half_a_right_angle_are_parted():
 def test_seeds_that_were_found_stay_sound(seed):
     data, _ = remedied(any_unit(seed))
     assert faults(data) == []
+
+
+def test_a_plate_as_wide_as_its_leaf_keeps_clear_of_the_hinges():
+    plate = {"kind": "plate", "width": "908", "tall": "2000", "edge": "5", "height": "20", "faces": "inside"}
+    leaf = {"kind": "leaf", "swing": "in", "content": {"fill": {"kind": "flush"}}, "hinges": {"count": 3}}
+    leaf["hardware"] = [plate]
+    data = {"width": "1000", "height": "2150", "frame": {"face": "40", "sides": {"sill": "0"}}, "fill": leaf}
+    with pytest.raises(Refusal, match="what is free of this face"):
+        solve(read_unit(data))
+    assert faults(data | {"fill": leaf | {"hardware": [plate | {"width": "800"}]}}) == []

@@ -9,7 +9,8 @@ from typing import Annotated, Any
 
 from pydantic import Field
 from shapely.affinity import translate
-from shapely.geometry import Point, Polygon
+from shapely.geometry import Point, Polygon, box
+from shapely.ops import unary_union
 
 from ashfell.core.base.document import Data, Size
 from ashfell.core.base.lengths import parse
@@ -28,7 +29,7 @@ from ashfell.core.kinds.fillings.sashes import (
     say_ring,
     thinner_glazing,
 )
-from ashfell.core.kinds.fillings.swing import Hinges, axis_of, hand_of, hung, knuckles, passes, pin_of
+from ashfell.core.kinds.fillings.swing import Hinges, axis_of, hand_of, hung, knuckles, middles, passes, pin_of
 from ashfell.core.kinds.hardware import FreeFace
 from ashfell.core.kinds.opening import TURNINGS, Hand, Hinge, Turning, TurningKey
 from ashfell.core.kinds.roles import Finishes
@@ -84,6 +85,12 @@ class Hung(Closing):
             inwards = -1.0 if sash.name == "left" else 1.0
             region = region.intersection(translate(region, inwards * float(self.meeting.width.mm)))
         hinge = self.turning.hinge(self, hand_of(sash, self), sash.body.ring.loop.bounds)
+        if hinge and swings_to and self.hinges is not None and pin_of(self, hinge):
+            loop, radius = sash.body.ring.loop, float(self.hinges.radius.mm)
+            at = axis_of(self, hinge, loop.bounds)
+            half = float(self.hinges.tall.mm) / 2
+            places = middles(loop, hinge.at, self.hinges, f"{light.entry}.hinges")
+            region = region.difference(unary_union([box(at - radius, v - half, at + radius, v + half) for v in places]))
         if hinge and hinge.upright and not hinge.pivots and swings_to:
             turned = radians(self.turns * self.opened_of(sash.name) / 100)
             if turned > pi / 2:
