@@ -10,7 +10,7 @@ from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.edit.place import at
 from ashfell.core.unit.starts import ordinary_window
-from ashfell.core.unit.words import differences
+from ashfell.core.unit.words import difference_words
 
 START = dump(read_unit({"width": "2300", "columns": {"lights": [{}] * 3, "bars": ["50", "60"]}}))
 
@@ -222,7 +222,7 @@ def test_what_cannot_be_done_is_refused_in_words(entry, value, words):
 
 def test_differences_are_told_in_words():
     after = act(START, ("frame.face", "60"), ("cells.c2r1.fill.kind", "open"))
-    told = differences(START, after)
+    told = difference_words(START, after)
     assert "Frame, face: 50 became 60." in told
     assert any(line.startswith("Light c2r1, filling, kind: open") for line in told)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from ashfell.core.base.differences import Difference, differences
 from ashfell.core.base.document import Data
 
 NAMES = {
@@ -48,29 +49,33 @@ def entry_words(entry: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def differences(before: Data, after: Data) -> list[str]:
-    """What differs between two unit documents, one sentence each."""
-    a, b = dict(_flat(before, "")), dict(_flat(after, ""))
-    found = []
-    for entry in sorted({*a, *b}, key=lambda key: (key not in ("width", "height"), key)):
-        if entry == "format" or a.get(entry) == b.get(entry):
-            continue
+def difference_words(before: Data, after: Data) -> list[str]:
+    """What differs between two unit documents, one sentence each: the overall size first.
+
+    >>> difference_words({"width": "900", "frame": {"face": "50"}}, {"width": "900", "frame": {"face": "60"}})
+    ['Frame, face: 50 became 60.']
+    """
+    found = [one for one in differences(before, after) if one.entry != "format"]
+    found.sort(key=lambda one: one.entry not in ("width", "height"))
+    return [line for one in found for line in _lines(one)]
+
+
+def _lines(one: Difference) -> Iterator[str]:
+    was, now = dict(_flat(one.before, one.entry)), dict(_flat(one.after, one.entry))
+    for entry in {**was, **now}:
         name = entry_words(entry)
-        if entry not in a:
-            found.append(f"{name}: {b[entry]} was added.")
-        elif entry not in b:
-            found.append(f"{name}: {a[entry]} is gone.")
+        if entry not in was:
+            yield f"{name}: {now[entry]} was added."
+        elif entry not in now:
+            yield f"{name}: {was[entry]} is gone."
         else:
-            found.append(f"{name}: {a[entry]} became {b[entry]}.")
-    return found
+            yield f"{name}: {was[entry]} became {now[entry]}."
 
 
-def _flat(value: Any, path: str) -> Iterator[tuple[str, str]]:
-    if isinstance(value, dict):
-        for key, inner in value.items():
-            yield from _flat(inner, f"{path}.{key}" if path else key)
-    elif isinstance(value, list):
-        for index, inner in enumerate(value):
-            yield from _flat(inner, f"{path}.{index}")
+def _flat(value: Any, entry: str) -> Iterator[tuple[str, str]]:
+    """What is in a value, entry by entry."""
+    if isinstance(value, dict | list):
+        for key, inner in value.items() if isinstance(value, dict) else enumerate(value):
+            yield from _flat(inner, f"{entry}.{key}")
     elif value is not None:
-        yield path, str(value)
+        yield entry, str(value)

@@ -11,7 +11,7 @@ from ashfell.core.base.document import Data, dump, read
 from ashfell.core.unit.edit.hardware import piece_at
 from ashfell.core.unit.item import Item, updated
 from ashfell.core.unit.piece import PieceDocument
-from ashfell.core.unit.words import differences
+from ashfell.core.unit.words import difference_words
 from ashfell.services.catalogue.shipped import FAMILIES, HARDWARE, catalogue
 from ashfell.services.kept.models import Published, Record
 
@@ -116,4 +116,4 @@ def update_for(record: Record, person: Any) -> tuple[Item, Data, list[str]] | No
     if source is None or item is None or item.version <= source["version"]:
         return None
     data = updated(record.data, item)
-    return item, data, differences(record.data, data)
+    return item, data, difference_words(record.data, data)

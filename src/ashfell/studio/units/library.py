@@ -21,7 +21,7 @@ from ashfell.core.base.lengths import Length, LengthError, Style, named, show
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit.make import made
 from ashfell.core.unit.starts import GROUPS, STARTS, start_from
-from ashfell.core.unit.words import differences
+from ashfell.core.unit.words import difference_words
 from ashfell.formats import svg
 from ashfell.formats.paths import Found
 from ashfell.services.documents import unit_of
@@ -136,7 +136,7 @@ def compare(request: HttpRequest, project: int) -> HttpResponse:
     """Two units, or two versions of one, side by side and as differences in words."""
     owner = project_of(request.user, project)
     sides = [_side(owner, request.GET.get(name, "")) for name in ("a", "b")]
-    told = differences(sides[0].data, sides[1].data) if sides[0] and sides[1] else []
+    told = difference_words(sides[0].data, sides[1].data) if sides[0] and sides[1] else []
     choices = [(f"{record.key}@{record.current_id}", record.name) for record in owner.units]
     context = {
         "project": owner,

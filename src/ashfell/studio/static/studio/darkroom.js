@@ -1,4 +1,3 @@
-// @ts-check
 // The page of one picture: developed anew while its numbers change, looked into, compared.
 
 import { byId, on } from "./page.js";

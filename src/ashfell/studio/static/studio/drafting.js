@@ -1,4 +1,3 @@
-// @ts-check
 // Walls drawn on the plan: from point to point, by clicking or typing.
 
 import { byId, drawing, drawn, on, within } from "./page.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // Bars moved on their strip: dragged, or with the arrow keys; the lights beside them take it up.
 
 import { onArrows, onDrag } from "./gestures.js";

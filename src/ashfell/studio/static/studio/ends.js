@@ -1,4 +1,3 @@
-// @ts-check
 // The ends of walls, dragged on the plan or moved with the arrow keys; walls that meet there go with them.
 
 import { onArrows, onDrag } from "./gestures.js";

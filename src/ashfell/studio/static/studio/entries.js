@@ -1,4 +1,3 @@
-// @ts-check
 // Numbers typed where they are seen: what is typed is shown at once, and kept on Enter or on leaving.
 
 import { byId, csrfToken, on } from "./page.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // The finish page: its sentences, and how it looks, traced anew when somebody has stopped typing.
 
 import { Entries } from "./entries.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // The 3D view follows what is typed: only the latest state is fetched, those overtaken meanwhile are left out.
 
 import { byId, csrfToken } from "./page.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // Gestures: something taken hold of and drawn along, or moved step by step with the arrow keys. The one place that listens for them.
 
 import { within } from "./page.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // A file that was just asked for is fetched when it is there.
 
 const waiting = new Set();

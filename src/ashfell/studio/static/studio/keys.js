@@ -1,4 +1,3 @@
-// @ts-check
 // The one key that works everywhere: ? shows all of them.
 
 document.addEventListener("keydown", (event) => {

@@ -1,4 +1,3 @@
-// @ts-check
 // What is looked at: which cell the strips show, which side is drawn, whose points are shown, where it is cut.
 
 import { onArrows, onDrag } from "./gestures.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // Measuring: two points, snapped by the server to the nearest edge, centre or corner, answered exactly.
 
 import { byId, csrfToken, drawing, drawn, on, within } from "./page.js";

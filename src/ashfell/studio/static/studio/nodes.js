@@ -1,4 +1,3 @@
-// @ts-check
 // Points of a path moved on their sheet: dragged, or with the arrow keys, in whole steps.
 
 import { onArrows, onDrag } from "./gestures.js";

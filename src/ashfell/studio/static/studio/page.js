@@ -1,4 +1,3 @@
-// @ts-check
 // What is on the page: elements by their id, the element that an event is in, the token that a request needs.
 
 /**

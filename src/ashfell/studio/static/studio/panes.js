@@ -1,4 +1,3 @@
-// @ts-check
 // The panes of the page: how wide the list and the side are, and whether the drawing fills it all. Kept in the browser.
 
 import { onArrows, onDrag } from "./gestures.js";

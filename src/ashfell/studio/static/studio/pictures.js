@@ -1,83 +1,90 @@
 // The picture page: the 3D view is the viewfinder.
 
+import { Vector3 } from "../vendor/three.js";
+import { byId, on, within } from "./page.js";
 import { View } from "./view.js";
 
-const room = document.querySelector(".darkroom");
-const view = new View(document.querySelector("#view canvas"), { from: [-0.45, 0.3, 1], whole: true });
-const field = (id) => document.getElementById(id);
+const room = /** @type {HTMLElement} */ (document.querySelector(".darkroom"));
+const canvas = /** @type {HTMLCanvasElement} */ (document.querySelector("#view canvas"));
+const view = new View(canvas, { from: [-0.45, 0.3, 1], whole: true });
 const AXES = ["x", "y", "z"];
 
 // The view is in glTF's axes (y up, metres), the site has z up.
-const toSite = ({ x, y, z }) => [x, -z, y];
-const toView = ([x, y, z]) => [x, z, -y];
+const toSite = (/** @type {Vector3} */ { x, y, z }) => [x, -z, y];
+const toView = (/** @type {number[]} */ [x, y, z]) => new Vector3(x, z, -y);
 
 function write() {
-  toSite(view.camera.position).forEach((value, k) => (field(`eye_${AXES[k]}`).value = value.toFixed(2)));
-  toSite(view.controls.target).forEach((value, k) => (field(`target_${AXES[k]}`).value = value.toFixed(2)));
+  toSite(view.eye.camera.position).forEach((value, k) => (byId(`eye_${AXES[k]}`).value = value.toFixed(2)));
+  toSite(view.eye.controls.target).forEach((value, k) => (byId(`target_${AXES[k]}`).value = value.toFixed(2)));
 }
 
 function take() {
-  const at = (name) => AXES.map((axis) => Number(field(`${name}_${axis}`).value));
+  const at = (/** @type {string} */ name) => AXES.map((axis) => Number(byId(`${name}_${axis}`).value));
   if (![...at("eye"), ...at("target")].every(Number.isFinite)) return;
   settle(at("eye"), at("target"));
 }
 
+/**
+ * @param {number[]} eye in the site, m
+ * @param {number[]} target
+ */
 function settle(eye, target) {
-  view.camera.position.set(...toView(eye));
-  view.controls.target.set(...toView(target));
+  view.eye.camera.position.copy(toView(eye));
+  view.eye.controls.target.copy(toView(target));
   see();
-  view.controls.update();
+  view.eye.controls.update();
 }
 
 // The picture's angle is across, the view's is up and down.
 function see() {
-  const lens = Math.min(400, Math.max(8, Number(field("lens").value) || 38.6));
+  const lens = Math.min(400, Math.max(8, Number(byId("lens").value) || 38.6));
   const across = (2 * Math.atan(18 / lens) * 180) / Math.PI;
-  view.camera.fov = (2 * Math.atan(Math.tan((across * Math.PI) / 360) / view.camera.aspect) * 180) / Math.PI;
-  view.camera.near = 0.05;
-  view.camera.far = 2000;
-  view.camera.updateProjectionMatrix();
+  view.eye.camera.fov = (2 * Math.atan(Math.tan((across * Math.PI) / 360) / view.eye.camera.aspect) * 180) / Math.PI;
+  view.eye.camera.near = 0.05;
+  view.eye.camera.far = 2000;
+  view.eye.camera.updateProjectionMatrix();
   view.draw();
 }
 
 async function open() {
-  const response = await fetch(room.dataset.viewUrl);
+  const response = await fetch(room.dataset.viewUrl || "");
   if (response.ok) await view.show(await response.arrayBuffer());
   take();
-  view.controls.addEventListener("change", write);
+  view.eye.controls.addEventListener("change", write);
 }
 
 open();
-field("taking").addEventListener("change", (event) => {
-  if (/^(eye|target)_/.test(event.target.id)) take();
-  if (event.target.id === "lens") see();
+on("change", "#taking input", ({ id }) => {
+  if (/^(eye|target)_/.test(id)) take();
+  if (id === "lens") see();
 });
 
 // Below the viewfinder stands the newest picture, or the one that was chosen.
-let chosen = null;
+/** @type {string | undefined} */
+let chosen;
 function display() {
-  const thumbs = [...document.querySelectorAll("#gallery .picture:has(.thumb)")];
+  const thumbs = /** @type {HTMLElement[]} */ ([...document.querySelectorAll("#gallery .picture:has(.thumb)")]);
   const figure = thumbs.find((one) => one.dataset.picture === chosen) || thumbs[0];
-  const shown = field("shown");
+  const shown = /** @type {HTMLImageElement} */ (document.getElementById("shown"));
   shown.hidden = !figure;
   if (!figure) return;
-  const { src, alt } = figure.querySelector("img");
+  const { src, alt } = /** @type {HTMLImageElement} */ (figure.querySelector("img"));
   if (shown.src !== src) Object.assign(shown, { src, alt });
   thumbs.forEach((one) => one.classList.toggle("chosen", one === figure));
 }
 
-document.addEventListener("click", (event) => {
-  const thumb = event.target.closest(".thumb");
-  if (!thumb || event.ctrlKey || event.metaKey) return;
+on("click", ".thumb", (thumb, event) => {
+  if (event.ctrlKey || event.metaKey) return;
   event.preventDefault();
-  chosen = thumb.closest(".picture").dataset.picture;
+  chosen = within(thumb, ".picture")?.dataset.picture;
   display();
 });
 document.body.addEventListener("htmx:afterSettle", (event) => {
-  if (event.target.id !== "gallery" && event.detail.elt?.id !== "gallery") return;
-  if (event.detail.requestConfig?.verb === "post") {
-    field("message").innerHTML = "";
-    chosen = null;
+  const { elt, requestConfig } = /** @type {CustomEvent} */ (event).detail;
+  if (![event.target, elt].some((one) => one instanceof Element && one.id === "gallery")) return;
+  if (requestConfig?.verb === "post") {
+    byId("message").innerHTML = "";
+    chosen = undefined;
   }
   display();
 });

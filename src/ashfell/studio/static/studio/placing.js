@@ -1,4 +1,3 @@
-// @ts-check
 // Openings moved on the elevation of their wall or on the plan, walls shifted there: dragged, or with the arrow keys.
 
 import { onArrows, onDrag } from "./gestures.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // Point at a part, a number or a sentence, and the same thing lights up everywhere.
 
 import { isTold, lights, standsFor, thingOf } from "./things.js";

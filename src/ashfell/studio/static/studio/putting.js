@@ -1,4 +1,3 @@
-// @ts-check
 // A unit put into the wall where somebody clicks on its elevation.
 
 import { byId, drawing, on, within } from "./page.js";

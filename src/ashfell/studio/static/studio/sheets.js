@@ -1,4 +1,3 @@
-// @ts-check
 // Where things are on a drawing: pointer, sheet and unit, and the steps that dragging goes in.
 
 export const MM = { "1 mm": 1, "1/16 in": 25.4 / 16 };

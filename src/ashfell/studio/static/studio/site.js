@@ -1,4 +1,3 @@
-// @ts-check
 // The project page: plan, list and 3D view show one site.
 
 import { drafting } from "./drafting.js";

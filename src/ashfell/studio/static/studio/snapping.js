@@ -1,4 +1,3 @@
-// @ts-check
 // Where a point on the plan snaps to: the ends of walls, what is in line with one, angles, round lengths.
 
 import { drawing } from "./page.js";

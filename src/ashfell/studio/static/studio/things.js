@@ -1,4 +1,3 @@
-// @ts-check
 // What an element, a part or a sentence stands for, and whether two of them stand for the same. Addresses and keys are compared as
 // they are; none is taken apart.
 

@@ -1,4 +1,3 @@
-// @ts-check
 // Who else is here, and what they change: shown without loading the page again.
 
 import { byId, csrfToken } from "./page.js";

@@ -1,4 +1,3 @@
-// @ts-check
 // The image or drawing under the drawing: laid there from a file, moved, and scaled by two points and their true distance.
 
 import { onArrows, onDrag } from "./gestures.js";

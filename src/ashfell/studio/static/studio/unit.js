@@ -1,4 +1,3 @@
-// @ts-check
 // The unit page: the drawing, the strips, the list and the 3D view show one unit.
 
 import { dragging } from "./dragging.js";

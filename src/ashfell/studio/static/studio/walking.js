@@ -1,4 +1,3 @@
-// @ts-check
 // The building looked at: walked through at the height of the eye, a storey at a time, cut open, a wall from either side.
 
 import { byId, on } from "./page.js";
@@ -27,7 +26,7 @@ export function walking(view, refresh) {
     button.setAttribute("aria-pressed", String(walks));
     view.canvas.dataset.walks = String(walks);
     if (!walks) view.frame();
-    else view.stand(level() + EYE);
+    else view.eye.stand(view.box, level() + EYE);
     view.canvas.focus();
   });
   view.canvas.addEventListener("keydown", (event) => {
@@ -35,7 +34,7 @@ export function walking(view, refresh) {
     if (view.canvas.dataset.walks !== "true" || !step) return;
     event.preventDefault();
     const [ahead, right, left] = event.shiftKey && step[2] ? [0, step[2] > 0 ? -PACE : PACE, 0] : step;
-    view.walk(ahead, right, left);
+    view.eye.walk(ahead, right, left);
   });
   on("change", "#view-storey", (choice) => view.storey(choice.value));
   on("input", "#view-section", (slider) => view.section(Number(slider.value) / 100));

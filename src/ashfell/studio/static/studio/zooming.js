@@ -1,4 +1,3 @@
-// @ts-check
 // Zoom and pan of the drawing: the sheet's view box. Numbers, locks and lines keep their size (--nearer in the styles).
 
 import { onDrag } from "./gestures.js";
