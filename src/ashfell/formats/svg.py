@@ -156,7 +156,7 @@ def elevation_svg(unit: Unit, style: Style = Style()) -> str:
     sheet = unit_sheet(unit, style)
     paper = sheet.paper.times(PX)
     lines = "".join(_line(line) for line in sheet.lines)
-    figures = "".join(_figure(figure) for figure in sheet.figures)
+    figures = "".join(_figure(figure) for figure in sheet.told)
     boxes = "".join(
         f'<rect x="{box.x * PX:.2f}" y="{box.y * PX:.2f}" width="{box.width * PX:.2f}" height="{box.height * PX:.2f}"/>'
         for box in sheet.boxes

@@ -123,6 +123,27 @@ class Spacing:
         return f"{'; '.join(parts)}."
 
 
+FEWEST_TOGETHER = 3
+"""How many of one size in a row are told together."""
+
+
+def in_runs(sizes: Sequence[Fraction], style: Style = Style(), between: str = " · ", unit: bool = False) -> str:
+    """Sizes one after the other, several of one together; with the unit behind the last where it is asked for.
+
+    >>> in_runs([Fraction(500), *[Fraction(400)] * 3, Fraction(500)]), in_runs([Fraction(400)] * 2, unit=True)
+    ('500 · 3 of 400 · 500', '2 of 400 mm')
+    """
+    runs = [(size, len(list(run))) for size, run in itertools.groupby(sizes)]
+    told: list[str] = []
+    for index, (size, count) in enumerate(runs):
+        text = named(size, style) if unit and index == len(runs) - 1 else show(size, style)
+        if count == 1 or (count < FEWEST_TOGETHER and len(runs) > 1):
+            told += [*[show(size, style)] * (count - 1), text]
+        else:
+            told.append(f"{count} of {text}")
+    return between.join(told)
+
+
 Asked = dict[str, Any]
 """What :func:`divide` is asked besides the span and the rule."""
 
@@ -311,12 +332,7 @@ def _no_room(
 
 def _sizes(sizes: Sequence[Fraction], style: Style) -> str:
     """One size with its unit where all are equal, else the list of them."""
-    shown = (
-        [show(size, style) for size in dict.fromkeys(sizes)]
-        if len(set(sizes)) == 1
-        else [show(s, style) for s in sizes]
-    )
-    return named(sizes[0], style) if len(shown) == 1 else ", ".join([*shown[:-1], named(sizes[-1], style)])
+    return named(sizes[0], style) if len(set(sizes)) == 1 else in_runs(sizes, style, ", ", unit=True)
 
 
 def _plural(word: str, count: int) -> str:

@@ -12,7 +12,6 @@ from ashfell.core.base.lengths import entered, exact, show
 from ashfell.core.drawing.frame import (
     BAND,
     BAR_LANE,
-    CENTRES_ABOVE,
     CENTRES_BESIDE,
     FIGURE,
     RUNNING_LANE,
@@ -60,9 +59,8 @@ def centre_figures(axis: Axis, drawing: Drawing) -> list[Figure]:
         room = float(end - start) * drawing.paper.scale - 0.5 if across else CENTRES_BESIDE - 2.1
         text = show(end - start, drawing.style)
         width, small = room_for(text, room)
-        raised = CENTRES_ABOVE / 3 if index % 2 and across and width > room else 0
         x, y = (
-            (place - width / 2, drawing.top - OFF - FIGURE - 0.5 - raised)
+            (place - width / 2, drawing.top - OFF - FIGURE - 0.5)
             if across
             else (drawing.right + OFF + 1.3, place - FIGURE / 2)
         )

@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from ashfell.core.base.address import stretches
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.seen import Shape
 from ashfell.core.unit.document.members import AXES, Axis
@@ -15,6 +16,10 @@ VIEWS: dict[View, str] = {"outside": "Outside", "inside": "Inside", "across": "C
 AXES_OF: dict[View, tuple[Axis, ...]] = {"outside": AXES, "inside": AXES, "across": ("columns",), "up": ("rows",)}
 """Along which axes a view has dimensions."""
 ELEVATIONS = ("outside", "inside")
+
+
+Zoom = float
+"""How many times as large as the whole sheet is shown."""
 
 
 @dataclass(frozen=True)
@@ -38,6 +43,8 @@ class Figure:
     small: bool = False
     typed: str = ""
     """As it was typed, or its exact size, where that differs from what is shown."""
+    zoom: Zoom = 0.0
+    """From how near it is shown."""
 
 
 @dataclass(frozen=True)
@@ -80,6 +87,8 @@ class Lock:
     y: float
     size: float
     stretch: str = ""
+    zoom: Zoom = 0.0
+    """From how near it is shown."""
 
 
 @dataclass(frozen=True)
@@ -129,6 +138,11 @@ class Pick:
         """What it is called."""
         return f"Light {self.key}"
 
+    @property
+    def within(self) -> str:
+        """The columns and rows that it is in."""
+        return " ".join(stretches(self.key))
+
 
 @dataclass(frozen=True)
 class Grip:
@@ -170,6 +184,11 @@ class UnitSheet:
     picks: tuple[Pick, ...]
     key: KeyElevation | None = None
     grips: tuple[Grip, ...] = ()
+
+    @property
+    def told(self) -> tuple[Figure, ...]:
+        """The figures that have room on the whole sheet."""
+        return tuple(figure for figure in self.figures if figure.zoom <= 1)
 
     @property
     def mirrored(self) -> bool:

@@ -5,12 +5,14 @@ Lengths on the sheet are millimetres of paper.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 from fractions import Fraction
 
 from ashfell.core.base.lengths import Style, entered, exact, show
 from ashfell.core.drawing import grips
 from ashfell.core.drawing.chains import centre_figures, centre_lines, running_figures, running_marks
+from ashfell.core.drawing.crowd import lock_zoom, thinned
 from ashfell.core.drawing.dimension import Dimension, dimensions
 from ashfell.core.drawing.frame import (
     BAND,
@@ -51,7 +53,7 @@ from ashfell.core.unit.make import Unit
 TOP, FOOT, RIGHT, LEFT = 13.2, 26.0, 22.2, 28.0
 """Room round a drawing without chains."""
 LOCK = 6.35
-"""Side of a lock; a light narrower than this on the sheet has none, and is locked by typing its size."""
+"""Side of a lock; a light narrower than this on the sheet shows none until one goes nearer."""
 STRIP_WIDTH = BAND + 6.35
 """How broad the strip of rows is: a figure and a lock beside it."""
 OVERALL = (23.8, 18.5)
@@ -88,13 +90,10 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", view: View = "outside", c
     extent = _extent(unit, shapes, view)
     paper = Sheet.fitted_to(extent, SIZE, _margins(cell, view, typed))
     drawing = Drawing(unit, cell, view, extent, paper, style)
-    chains = [
-        figure for axis in drawing.axes for figure in (*centre_figures(axis, drawing), *running_figures(axis, drawing))
-    ]
     overall = [line for d in found if d.kind == "overall" for line in _overall_lines(d, drawing)]
-    locks = [
-        _lock(piece, drawing) for piece in pieces if piece.kind == "light" and float(piece.size) * paper.scale >= LOCK
-    ]
+    lights = {axis: _light_figures(axis, typed, drawing) for axis in drawing.axes}
+    above = {figure.stretch: figure for figure in lights.get("columns", ())}
+    locks = [_lock(piece, drawing, above) for piece in pieces if piece.kind == "light" and piece.size]
     elevated = view in ELEVATIONS
     pieces_held = grips.held(drawing, cell_path(at))
     return UnitSheet(
@@ -102,7 +101,7 @@ def unit_sheet(unit: Unit, style: Style, at: str = "", view: View = "outside", c
         paper,
         shapes,
         tuple(_box(piece, drawing) for piece in pieces),
-        (*(_figure(d, drawing) for d in typed), *chains, *grips.figures(drawing, pieces_held)),
+        (*_figures(typed, lights, drawing), *grips.figures(drawing, pieces_held)),
         tuple(locks),
         tuple(mark for axis in drawing.axes for mark in running_marks(axis, drawing)),
         (
@@ -220,19 +219,45 @@ def _handle(piece: Dimension, drawing: Drawing) -> Handle:
     )
 
 
-def _lock(piece: Dimension, drawing: Drawing) -> Lock:
+def _lock(piece: Dimension, drawing: Drawing, figures: Mapping[str, Figure]) -> Lock:
+    """The lock of a light, below its figure in the strip of columns, or above it where that stands lower."""
     light = drawing.cell.spacing(piece.axis).lights[piece.index]
     where = f"{'column' if piece.axis == 'columns' else 'row'} {piece.index + 1}"
     label = f"Let {where} share the rest" if light.fixed else f"Lock {where} at {show(light.size, drawing.style)}"
     middle = drawing.middle(piece) - LOCK / 2
-    x, y = (
-        (middle, drawing.column_band + FIGURE + LANE) if piece.axis == "columns" else (drawing.row_band + BAND, middle)
-    )
     entry, stretch = f"{piece.entry.removesuffix('.size')}.locked", _stretch(piece, drawing.cell)
-    return Lock(f"lock-{piece.axis}-{piece.index}", entry, light.fixed, label, x, y, LOCK, stretch)
+    key, room = f"lock-{piece.axis}-{piece.index}", float(piece.size) * drawing.paper.scale
+    if piece.axis == "rows":
+        return lock_zoom(Lock(key, entry, light.fixed, label, drawing.row_band + BAND, middle, LOCK, stretch), room)
+    own, above = figures.get(stretch), drawing.column_band + LANE / 2
+    lowered = own is not None and own.y > above + LANE
+    y = above if lowered else drawing.column_band + FIGURE + LANE
+    beside = 2 * room - own.width if own and len({one.y for one in figures.values()}) > 1 else room
+    return lock_zoom(Lock(key, entry, light.fixed, label, middle, y, LOCK, stretch), min(room, beside))
 
 
 # --- figures ----------------------------------------------------------------------------------------------------------
+
+
+def _light_figures(axis: Axis, typed: Sequence[Dimension], drawing: Drawing) -> list[Figure]:
+    """The sizes of columns or rows; columns that are too narrow have every second size lower, and where that is too
+    little some of one row."""
+    lights = [_figure(d, drawing) for d in typed if d.axis == axis and d.kind == "light"]
+    if axis == "columns" and any(figure.zoom > 1 for figure in thinned(axis, lights)):
+        lights = [replace(figure, y=min(one.y for one in lights)) for figure in lights]
+    return thinned(axis, lights)
+
+
+def _figures(
+    typed: Sequence[Dimension], lights: Mapping[Axis, Sequence[Figure]], drawing: Drawing
+) -> Iterator[Figure]:
+    """The sizes, and the chains; each row of them thinned out where it is crowded."""
+    yield from (_figure(d, drawing) for d in typed if d.kind == "overall")
+    for axis in drawing.axes:
+        yield from lights[axis]
+        faces = [_figure(d, drawing) for d in typed if d.axis == axis and d.kind in ("edge", "bar")]
+        for row in (faces, centre_figures(axis, drawing), running_figures(axis, drawing)):
+            yield from thinned(axis, row)
 
 
 def _figure(dimension: Dimension, drawing: Drawing) -> Figure:

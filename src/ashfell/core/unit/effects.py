@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from fractions import Fraction
 
-from ashfell.core.base.lengths import Style, named, show
-from ashfell.core.base.spacing import Spacing
+from ashfell.core.base.lengths import Style
+from ashfell.core.base.spacing import Spacing, in_runs
 from ashfell.core.unit.document.members import AXES, Axis
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.words import entry_words
@@ -34,7 +34,7 @@ def _changed(before: Layout, after: Layout, path: str, style: Style) -> Iterator
     for axis in AXES:
         old, new = before.cells[path].spacing(axis), after.cells[path].spacing(axis)
         if _sizes(old) != _sizes(new):
-            were, are = _told(_sizes(old), style), _told(_sizes(new), style, unit=True)
+            were, are = in_runs(_sizes(old), style), in_runs(_sizes(new), style, unit=True)
             yield f"{_where(path, axis)}: {were} became {are} clear."
 
 
@@ -46,11 +46,3 @@ def _where(path: str, axis: Axis) -> str:
 
 def _sizes(spacing: Spacing) -> tuple[Fraction, ...]:
     return tuple(light.size for light in spacing.lights)
-
-
-def _told(sizes: Sequence[Fraction], style: Style, unit: bool = False) -> str:
-    """``3 of 400``, ``500 · 900 · 500``, a single size alone."""
-    write = named if unit else show
-    if len(set(sizes)) == 1:
-        return f"{len(sizes)} of {write(sizes[0], style)}" if len(sizes) > 1 else write(sizes[0], style)
-    return " · ".join([*(show(size, style) for size in sizes[:-1]), write(sizes[-1], style)])

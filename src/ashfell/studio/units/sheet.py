@@ -21,6 +21,7 @@ class DrawnPath:
     at: str = ""
     label: str = ""
     light: str = ""
+    within: str = ""
     chosen: bool = False
 
 
@@ -66,10 +67,9 @@ def drawn(sheet: UnitSheet) -> DrawnSheet:
         for stroke in sheet.strokes
     )
     picks = tuple(
-        DrawnPath(
-            path(pick.points), "pick chosen" if pick.chosen else "pick", pick.at, pick.label, pick.key, pick.chosen
-        )
+        DrawnPath(path(pick.points), kind, pick.at, pick.label, pick.key, pick.within, pick.chosen)
         for pick in sheet.picks
+        for kind in ["pick chosen" if pick.chosen else "pick"]
     )
     return DrawnSheet(
         round(paper.width, 2),

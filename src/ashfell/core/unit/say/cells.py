@@ -7,7 +7,7 @@ from typing import Any
 
 from ashfell.core.base.address import entry_below
 from ashfell.core.base.lengths import Style, show
-from ashfell.core.base.spacing import RULE_NAMES, Rule, Spacing
+from ashfell.core.base.spacing import RULE_NAMES, Rule, Spacing, in_runs
 from ashfell.core.unit import Unit
 from ashfell.core.unit.document.members import AXES
 from ashfell.core.unit.layout import CellLayout
@@ -52,9 +52,7 @@ def _others(style: Style, rules: Mapping[Rule, Spacing], spacing: Spacing) -> tu
     for rule, other in rules.items():
         sizes = [light.size for light in other.lights]
         if sizes != [light.size for light in spacing.lights]:
-            shown = (
-                f"{show(sizes[0], style)} each" if len(set(sizes)) == 1 else " · ".join(show(s, style) for s in sizes)
-            )
+            shown = f"{show(sizes[0], style)} each" if len(set(sizes)) == 1 else in_runs(sizes, style)
             found.setdefault(shown, []).append(RULE_NAMES[rule])
     return tuple(f"{' or '.join(rules).capitalize()} would give {sizes}." for sizes, rules in found.items())
 

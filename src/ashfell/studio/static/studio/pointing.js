@@ -4,7 +4,7 @@ import { isTold, lights, standsFor, thingOf } from "./things.js";
 
 /** @typedef {import("./things.js").Thing} Thing */
 
-const LIT = "[data-part], .box, .build-up li[data-about], .lock, .pick, .plan path, .hole";
+const LIT = "[data-part], .box, .build-up li[data-about], .lock, .crowded, .pick, .plan path, .hole";
 
 /**
  * @param {import("./view.js").View} view

@@ -1,4 +1,5 @@
-// Zoom and pan of the drawing: the sheet's view box. Numbers, locks and lines keep their size (--nearer in the styles).
+// Zoom and pan of the drawing: the sheet's view box. Numbers, locks and lines keep their size (--nearer in the styles);
+// those that have no room are shown when one goes nearer, or points at what they measure.
 
 import { onDrag } from "./gestures.js";
 import { byId, drawing, on, within } from "./page.js";
@@ -18,7 +19,10 @@ export function zooming(entries) {
     if (!drawing()) return;
     const box = state.box || full();
     drawing().setAttribute("viewBox", box.join(" "));
-    drawing().style.setProperty("--nearer", String(full()[2] / box[2]));
+    const by = full()[2] / box[2];
+    drawing().style.setProperty("--nearer", String(by));
+    drawing().querySelectorAll("[data-zoom]").forEach((one) =>
+      one.classList.toggle("crowded", Number(/** @type {HTMLElement} */ (one).dataset.zoom) > Math.max(1, by)));
   };
   /** @type {(by: number, at?: number[]) => void} */
   function zoom(by, at) {
