@@ -1,6 +1,7 @@
 """DXF and PDF read back by libraries that are not ours: true sizes, layers, blocks, dimensions, fonts, scales."""
 
 import io
+import itertools
 import re
 
 import ezdxf
@@ -180,6 +181,23 @@ def test_the_bar_of_the_scale_measures_right(built):
     pieces = [float(width) for _, _, width, height in boxes if float(height) == 1.2]
     assert pieces == [10.0] * 5
     assert "2.5" in page.extract_text()
+
+
+@pytest.mark.parametrize("count", [3, 9, 40])
+def test_numbers_of_a_dense_chain_keep_clear_of_each_other_on_paper(count):
+    """The numbers of the lights of a unit, told apart by what they say, as an independent reader finds them."""
+    grid = {"lights": [{}] * count, "bars": ["11"] * (count - 1)}
+    dense = made(read_unit({"width": "3001", "height": "2 m", "columns": grid}))
+    clear = f"{(3001 - 100 - 11 * (count - 1)) / count:.2f}".rstrip("0").rstrip(".")
+    found = []
+    pages_of(write_pdf("Hut", [unit_page(dense, Style(), LIBRARY)]))[0].extract_text(
+        visitor_text=lambda text, at, *_: found.append(at) if text.strip() == clear else None
+    )
+    places = sorted({(round(at[5], 1), round(at[4], 1)) for at in found if abs(at[1]) < 1e-6})
+    assert 6 <= len(places) <= 3 * count  # from outside, from inside, and cut
+    for (level, before), (other, after) in itertools.pairwise(places):
+        if level == other:
+            assert after - before > len(clear) * 0.4 * 2.2 * 72 / 25.4
 
 
 def test_fonts_are_embedded(unit):

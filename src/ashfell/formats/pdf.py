@@ -18,6 +18,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont as Embedded
 from reportlab.pdfgen.canvas import Canvas
 
+from ashfell.core.drawing.crowd import zooms
 from ashfell.core.drawing.draft import INK, LAYERS, Draft, Path, Size, Words, layer_of
 from ashfell.core.plane.points import Floats
 
@@ -179,8 +180,9 @@ class _Pen:
         for use in draft.uses:
             turn = np.array([-1.0 if use.over else 1.0, 1.0])
             self.draft(draft.used[use.draft], scale * turn, shift + np.array(use.at) * scale, sized=False)
-        for size in draft.sizes if sized else ():
-            self._size(size, scale, shift)
+        if sized:
+            for size, told in zip(draft.sizes, _have_room(draft.sizes, float(scale[1])), strict=True):
+                self._size(size, scale, shift, told)
         for word in draft.words:
             x, y = (np.array(word.at) * scale + shift).tolist()
             self.text(word.text, x, y, max(word.height * float(scale[1]), 1.6), word.anchor)
@@ -221,7 +223,7 @@ class _Pen:
         canvas.lines(lines)
         canvas.restoreState()
 
-    def _size(self, size: Size, scale: Floats, shift: Floats) -> None:
+    def _size(self, size: Size, scale: Floats, shift: Floats, told: bool) -> None:
         start, end = (np.array(point) * scale + shift for point in (size.start, size.end))
         a, b = (np.array(point) * scale + shift for point in size.line)
         way = b - a
@@ -240,13 +242,15 @@ class _Pen:
             slant = (way / long + across) * TICK / 2**0.5
             lines.append((*(point - slant), *(point + slant)))
         self.canvas.lines([tuple(float(value) for value in line) for line in lines])
+        if not told:
+            return
         wide = width_of(size.text, SMALL)
         turn = float(np.degrees(np.arctan2(way[1], way[0])))
         if turn > 90.01 or turn <= -89.99:
             turn += 180
         middle = (a + b) / 2
         above = np.array([-np.sin(np.radians(turn)), np.cos(np.radians(turn))])
-        lift = 0.7 if wide <= long - 0.6 else 0.7 + (SMALL + 0.5)
+        lift = 0.7 if _fits(wide, long) else 0.7 + (SMALL + 0.5)
         place = middle + above * lift
         self.canvas.saveState()
         self.canvas.translate(*(float(value) for value in place))
@@ -324,3 +328,29 @@ def scale_for(extent: tuple[float, float, float, float], room: tuple[float, floa
     left, foot, right, head = extent
     least = max((right - left) / room[0], (head - foot) / room[1])
     return float(next((one for one in SCALES if one >= least - 1e-9), np.ceil(least / 1000) * 1000))
+
+
+def _fits(wide: float, long: float) -> bool:
+    """Whether a number stands on its line; else it stands above it."""
+    return wide <= long - 0.6
+
+
+def _have_room(sizes: Sequence[Size], scale: float) -> list[bool]:
+    """Which of the numbers that stand above the lines of a chain have room beside each other; those on their lines
+    always have."""
+    told = [True] * len(sizes)
+    chains: dict[tuple[float, ...], list[tuple[float, float, int]]] = {}
+    for index, size in enumerate(sizes):
+        wide, long = width_of(size.text, SMALL), size.length * abs(scale)
+        if long and not _fits(wide, long):
+            a, b = (np.array(point) for point in size.line)
+            way = (b - a) / np.hypot(*(b - a))
+            level = float(way[0] * a[1] - way[1] * a[0])
+            middle = float((a + b) @ way / 2) * abs(scale)
+            chains.setdefault((*np.round(way, 6), round(level, 3)), []).append((middle, wide + 0.8, index))
+    for chain in chains.values():
+        chain.sort()
+        found = zooms([middle for middle, _, _ in chain], [wide for _, wide, _ in chain])
+        for (_, _, index), zoom in zip(chain, found, strict=True):
+            told[index] = zoom <= 1
+    return told
