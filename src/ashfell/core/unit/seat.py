@@ -64,14 +64,15 @@ class Seat:
 
     def rebates(self, loop: Loop) -> list[Fraction]:
         """Depth of the rebate beside each edge of a loop, mm; none where there is no member."""
-        return [self._beside(tag, self.rebate, self.bar_rebate) for tag in loop.tags]
+        return self._beside(loop, self.rebate, self.bar_rebate)
 
     def covers(self, loop: Loop) -> list[Fraction]:
         """How far glass goes behind each edge of a loop, mm; where there is no member it ends with the outline."""
-        return [self._beside(tag, self.cover, self.bar_cover) for tag in loop.tags]
+        return self._beside(loop, self.cover, self.bar_cover)
 
-    def _beside(self, tag: str, edge: Fraction, bar: Fraction) -> Fraction:
-        return Fraction(0) if tag in self.bare else bar if is_bar(tag) else edge
+    def _beside(self, loop: Loop, edge: Fraction, bar: Fraction) -> list[Fraction]:
+        none = Fraction(0)
+        return [none if tag in self.bare else bar if is_bar(tag) else edge for tag in loop.tags]
 
 
 def is_bar(tag: str) -> bool:
