@@ -100,7 +100,7 @@ def baked(count: int) -> dict[str, Any]:
 
 
 def site(count: int) -> dict[str, Any]:
-    """Fifty walls with as many windows each, of four units by turns."""
+    """Fifty walls with as many windows each, of four units by turns; no two walls are alike."""
     each = count // WALLS
     return {
         "walls": [
@@ -112,7 +112,7 @@ def site(count: int) -> dict[str, Any]:
                 "id": f"unit-{w}-{k}",
                 "wall": f"wall-{w}",
                 "unit": KEYS[k % len(KEYS)],
-                "offset": str(500 + k * STEP),
+                "offset": str(500 + k * STEP + w),
                 "sill": "800",
             }
             for w in range(WALLS)

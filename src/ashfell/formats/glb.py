@@ -17,6 +17,7 @@ import struct
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from hashlib import sha256
 from typing import Any
 
 import numpy as np
@@ -154,6 +155,7 @@ class _File:
     meshes: list[Json] = field(default_factory=list)
     accessors: list[Json] = field(default_factory=list)
     views: list[Json] = field(default_factory=list)
+    held: dict[tuple[bytes, int | None, int | None], int] = field(default_factory=dict)
     binary: bytearray = field(default_factory=bytearray)
     scene: Json = field(default_factory=dict)
     aside: dict[str, list[Json]] = field(default_factory=lambda: {"lights": [], "cameras": []})
@@ -286,6 +288,13 @@ class _File:
         return len(self.accessors) - 1
 
     def view(self, data: bytes, target: int | None = None, stride: int | None = None) -> int:
+        """Where bytes are in the file; what is in it already, as for walls that are alike, is not written again."""
+        told = (sha256(data).digest(), target, stride)
+        if told not in self.held:
+            self.held[told] = self._written(data, target, stride)
+        return self.held[told]
+
+    def _written(self, data: bytes, target: int | None, stride: int | None) -> int:
         self.binary.extend(b"\0" * (-len(self.binary) % 4))
         view: Json = {"buffer": 0, "byteOffset": len(self.binary), "byteLength": len(data)}
         view |= ({"target": target} if target else {}) | ({"byteStride": stride} if stride else {})
