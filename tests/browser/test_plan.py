@@ -292,6 +292,56 @@ def test_many_units_of_a_kind_are_drawn_at_once(page, sign_in, project):
     assert page.locator("#picked").inner_text().startswith(("placements.p", "walls.long"))
 
 
+def place_of(project):
+    project.site.refresh_from_db()
+    (one,) = project.site.data["placements"]
+    return [float(parse(one[key])) for key in ("offset", "sill")]
+
+
+@pytest.mark.in_3d
+def test_the_opening_that_is_worked_on_is_drawn_along_its_wall_in_3d(page, sign_in, project):
+    """Square on, to the right means along the wall and up means up; what is not worked on turns the view instead."""
+    data = project.site.data
+    window = data["placements"][0] | {"id": "p", "measured": "start", "unit": "stair-window", "wall": "long"}
+    wall = data["walls"][0] | {"id": "long", "length": "6 m"}
+    alone = data | {"walls": [wall], "plates": [], "placements": [window | {"offset": "2500", "sill": "700"}]}
+    project.site.save_change(alone, project.site.current_id, None, "one")
+    sign_in()
+    page.goto(f"/projects/{project.pk}/#placements.p")
+    wait_for_view(page)
+    canvas, box = page.locator("#view canvas"), page.locator("#view canvas").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.get_by_role("button", name="Outside", exact=True).click()
+    page.get_by_role("button", name="From outside").click()
+    for _ in range(20):
+        page.wait_for_timeout(300)
+        page.mouse.click(x, y)
+        if page.locator("#workspace[data-at='placements.p']").count():
+            break
+    before = place_of(project)
+    for way, keys in (((40, 0), ()), ((0, 6), ()), ((30, 0), ("Escape",))):
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + way[0], y + way[1], steps=5)
+        for key in keys:
+            page.keyboard.press(key)
+        page.mouse.up()
+        settled(page)
+        page.wait_for_timeout(500)
+        along, up = (now - was for now, was in zip(place_of(project), before, strict=True))
+        if keys:
+            assert (along, up) == (0, 0)
+        elif way[0]:
+            assert 200 < along < 2500
+            assert abs(up) <= 2
+        else:
+            assert abs(along) <= 2
+            assert -600 < up < -30
+        before, x, y = place_of(project), x + way[0] * (not keys), y + way[1]
+    assert page.locator("#workspace").get_attribute("data-at") == "placements.p"
+    assert canvas.get_attribute("data-shown")
+
+
 def test_two_points_on_the_plan_are_measured(site, project):
     before = walls(project)
     site.keyboard.press("m")

@@ -11,6 +11,11 @@ import { Box3, BufferAttribute, BufferGeometry, InterleavedBufferAttribute, Vect
  */
 
 /**
+ * A node that stands in another: a unit in its wall.
+ * @typedef {Thing & { host: import("../vendor/three.js").Object3D }} Standing
+ */
+
+/**
  * What the nearest of an object and those that it is in says under a name.
  * @param {import("../vendor/three.js").Object3D | null} object
  * @param {string} name
@@ -33,6 +38,17 @@ export const partsOf = (mesh) => said(mesh, "parts") || [];
  * @returns {string}
  */
 export const nodeOf = (mesh) => said(mesh, "name") || "";
+
+/**
+ * The node that the node of a mesh is in.
+ * @param {import("../vendor/three.js").Object3D} mesh
+ */
+export function hostOf(mesh) {
+  /** @type {import("../vendor/three.js").Object3D | null} */
+  let at = mesh;
+  while (at && !at.userData.name) at = at.parent;
+  return at?.parent || null;
+}
 
 /**
  * The storey of the node that a mesh is in.

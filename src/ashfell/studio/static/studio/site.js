@@ -4,6 +4,7 @@ import { drafting } from "./drafting.js";
 import { movingEnds } from "./ends.js";
 import { Entries } from "./entries.js";
 import { following } from "./following.js";
+import { hauling } from "./hauling.js";
 import { looking } from "./looking.js";
 import { measuring } from "./measuring.js";
 import { byId } from "./page.js";
@@ -37,6 +38,7 @@ const view = new View(canvas, { from: [-0.55, 0.55, 1], whole: true });
 const opened = () => (Number(byId("view-opened").value) ? { opened: byId("view-opened").value } : {});
 const refresh = following(view, bench, entries, opened);
 walking(view, () => refresh({}));
+hauling(view, entries);
 entries.onShown(pointing(view, workspace));
 
 // What is picked comes into view in the list.

@@ -7,7 +7,7 @@ import {
 } from "../vendor/three.js";
 import { Eye } from "./eye.js";
 import { edgesOfMany, joined, paintMany } from "./instancing.js";
-import { bare, cutOut, hitThing, nodeOf, partsOf, told } from "./primitives.js";
+import { bare, cutOut, hitThing, hostOf, nodeOf, partsOf, told } from "./primitives.js";
 
 /** @typedef {import("./things.js").Thing} Thing */
 /** @typedef {import("./primitives.js").Dressed} Dressed */
@@ -44,6 +44,7 @@ export class View {
     this.spread = 0;
     this.shownStorey = "";
     this.asked = 0;
+    this.sight = new Raycaster();
     /** @type {(thing: Thing) => boolean} */
     this.lit = () => false;
     this.listeners = { over: /** @type {Listener[]} */ ([]), pick: /** @type {Listener[]} */ ([]) };
@@ -110,7 +111,7 @@ export class View {
   taken(mesh, primitive) {
     const parts = partsOf(mesh).filter((part) => part.primitive === primitive);
     if (this.whole) {
-      mesh.userData.thing = { entry: nodeOf(mesh) };
+      mesh.userData.thing = { entry: nodeOf(mesh), host: hostOf(mesh) };
       mesh.userData.parts = parts;
       return [mesh];
     }
@@ -275,20 +276,33 @@ export class View {
     this.listeners[what].push(listener);
   }
 
+  /**
+   * The line of sight through the pointer.
+   * @param {MouseEvent} event
+   */
+  ray(event) {
+    const at = this.canvas.getBoundingClientRect();
+    const point = new Vector2(((event.clientX - at.left) / at.width) * 2 - 1, 1 - ((event.clientY - at.top) / at.height) * 2);
+    this.sight.setFromCamera(point, this.eye.camera);
+    return this.sight.ray;
+  }
+
+  /**
+   * What is nearest under the pointer.
+   * @param {MouseEvent} event
+   */
+  under(event) {
+    this.ray(event);
+    return this.sight.intersectObjects(this.meshes, false)[0] || null;
+  }
+
   watchPointer() {
-    const ray = new Raycaster();
-    const under = (/** @type {MouseEvent} */ event) => {
-      const at = this.canvas.getBoundingClientRect();
-      const point = new Vector2(((event.clientX - at.left) / at.width) * 2 - 1, 1 - ((event.clientY - at.top) / at.height) * 2);
-      ray.setFromCamera(point, this.eye.camera);
-      return ray.intersectObjects(this.meshes, false)[0] || null;
-    };
     this.canvas.addEventListener("pointermove", (event) => {
-      if (event.buttons === 0) this.tell("over", hitThing(under(event)));
+      if (event.buttons === 0) this.tell("over", hitThing(this.under(event)));
     });
     this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
     this.canvas.addEventListener("click", (event) => {
-      const hit = under(event);
+      const hit = this.under(event);
       this.tell("pick", hitThing(hit), hit ? told(hit) : "");
     });
   }
