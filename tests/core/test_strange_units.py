@@ -5,6 +5,7 @@ import pytest
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.make import make
 from tests.core.any_unit import any_unit
 from tests.core.remedied import remedied
@@ -75,3 +76,43 @@ def test_a_plate_as_wide_as_its_leaf_keeps_clear_of_the_hinges():
     with pytest.raises(Refusal, match="what is free of this face"):
         solve(read_unit(data))
     assert faults(data | {"fill": leaf | {"hardware": [plate | {"width": "800"}]}}) == []
+
+
+def doors(opened, hands, widths=("900", "900")):
+    """Leaves side by side, each 50 from the next and turning flat onto the wall."""
+    leaves = {
+        f"c{n}r1": {
+            "fill": {
+                "kind": "leaf",
+                "hand": hand,
+                "turns": 180,
+                "opened": opened,
+                "content": {"fill": {"kind": "flush"}},
+            }
+        }
+        for n, hand in enumerate(hands, 1)
+    }
+    columns = {"lights": [{"size": width} for width in widths], "bars": [{"face": "50"}] * (len(widths) - 1)}
+    sizes = {"width": str(sum(map(int, widths)) + 50 * len(widths) + 50), "height": "2200"}
+    return sizes | {"frame": {"face": "50"}, "columns": columns, "cells": leaves}
+
+
+def test_leaves_that_open_onto_each_other_are_refused_with_an_amount_that_is_clear():
+    """Hung apart they never meet; hung on one post, one of them lies before the other, which then cannot be opened at
+    all; the wide one of two that are hung on the left lies where the narrow one has turned to."""
+    assert faults(doors(100, ("left", "right"))) == []
+    with pytest.raises(Refusal, match="Open it by 0 % at most"):
+        solve(read_unit(doors(100, ("right", "left"), ("700", "700"))))
+    with pytest.raises(Refusal) as caught:
+        solve(read_unit(doors(100, ("left", "left"), ("500", "1100"))))
+    assert caught.value.entry.startswith("cells.c")
+    amount = int(caught.value.rule.split()[2])
+    assert 0 < amount < 100
+    assert faults(change(doors(100, ("left", "left"), ("500", "1100")), caught.value.entry, str(amount))) == []
+
+
+@pytest.mark.parametrize("seed", [200912, 202613, 202796])
+def test_leaves_of_seeds_keep_clear_of_each_other(seed):
+    data, met = remedied(any_unit(seed))
+    assert any("percent" in refusal.rule for refusal in met)
+    assert faults(data) == []

@@ -8,6 +8,7 @@ from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.unit.apart import check_apart
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.layout import Layout
@@ -27,7 +28,9 @@ def solve(document: UnitDocument) -> Layout:
         refuse that entry again, though another may.
     """
     try:
-        return laid_out(document)
+        layout = laid_out(document)
+        check_apart(document, layout)
+        return layout
     except Refusal as refusal:
         raise _kept(document, refusal) from None
 
