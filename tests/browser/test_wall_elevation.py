@@ -189,3 +189,25 @@ def test_a_pier_is_locked_on_the_strip(wall, project):
     wall.locator("#elevation .lock[aria-pressed='true']").wait_for()
     project.site.refresh_from_db()
     assert project.site.data["placements"][-1]["after"] == "changing-room-window"
+
+
+def test_the_chain_is_laid_out_flat_and_another_wall_of_it_worked_on(wall, project):
+    before = kept(project)
+    wall.get_by_role("button", name="Unroll").click()
+    wall.locator(".beside-it").first.wait_for()
+    assert wall.locator(".beside-it").count() >= 3
+    assert wall.locator(f"[id='hole-{WINDOW}'].chosen").count() == 1
+    other = wall.locator(".beside-it").first
+    name = other.get_attribute("data-at")
+    other.focus()
+    wall.keyboard.press("Enter")
+    wall.locator(f"#workspace[data-wall='{name}']").wait_for()
+    assert wall.locator(f".beside-it[data-at='{name}']").count() == 0
+    assert wall.evaluate("document.activeElement !== null")
+    hole = wall.locator(f"[id='hole-{WINDOW}']")  # of a wall beside it: it is moved all the same, and worked on then
+    hole.focus()
+    wall.keyboard.press("ArrowRight")
+    settled(wall)
+    assert parse(kept(project)["offset"]) == parse(before["offset"]) + 1
+    wall.get_by_role("button", name="Unroll").click()
+    wall.locator(".beside-it").first.wait_for(state="detached")

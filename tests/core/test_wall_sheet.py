@@ -186,3 +186,45 @@ def test_a_row_is_given_one_unit_fitted_to_each_opening():
     assert [float(scene.units[key].layout.outer.width) for key in ("p0", "p1", "p2")] == [1000, 1390, 890]
     assert {placement.recess.text for placement in document.placements} == {"60"}
     assert audit_scene(scene) == []
+
+
+def room():
+    """Four walls round 6 by 4 m, a window 1 m along each of the first two; the second stands 200 higher."""
+    corners = [
+        ("0", "0", 0.0, "6000"),
+        ("6000", "0", 90.0, "4000"),
+        ("6000", "4000", 180.0, "6000"),
+        ("0", "4000", 270.0, "4000"),
+    ]
+    walls = [
+        {"id": f"w{n}", "x": x, "y": y, "angle": angle, "length": length, "base": "200" if n == 1 else "0"}
+        for n, (x, y, angle, length) in enumerate(corners)
+    ]
+    placed = [{"id": f"p{n}", "wall": f"w{n}", "unit": "u", "offset": "1000", "sill": "900"} for n in (0, 1)]
+    return build_scene(read_site({"walls": walls, "placements": placed, "units": {"u": UNIT}}))
+
+
+@pytest.mark.parametrize("looks", ["outside", "inside"])
+def test_a_ring_of_walls_is_laid_out_flat(looks):
+    """The lengths of the walls before it are how far along each begins: 0, 6, 10, 16 m; whichever is worked on."""
+    for at, own in enumerate((0, 6000, 10000, 16000)):
+        sheet = wall_sheet(room(), Style(), f"w{at}", looks=looks, unrolled=True)
+        scale, way = sheet.paper.scale, 1 if looks == "outside" else -1
+        begins = {
+            entry: points[0][0]
+            for points, entry in [(sheet.wall, f"walls.w{at}")] + [(one.points, one.entry) for one in sheet.beside]
+        }
+        for n, reached in enumerate((0, 6000, 10000, 16000)):
+            assert way * (begins[f"walls.w{n}"] - sheet.start) / scale == pytest.approx(reached - own, abs=0.5)
+        holes = {hole.entry: hole.points for hole in sheet.holes}
+        apart = [sum(x for x, _ in holes[f"placements.p{n}"]) / 4 for n in (0, 1)]
+        assert way * (apart[1] - apart[0]) / scale == pytest.approx(6000, abs=0.5)
+        high = [min(y for _, y in holes[f"placements.p{n}"]) for n in (0, 1)]
+        assert (high[0] - high[1]) / scale == pytest.approx(200, abs=0.5)
+        assert sum(box.width for box in sheet.boxes) / scale == pytest.approx(sheet.length, abs=0.5)
+
+
+def test_a_wall_by_itself_has_none_beside_it():
+    assert laid(site(*THREE)).beside == ()
+    assert wall_sheet(room(), Style(), "w0").beside == ()
+    assert len(wall_sheet(room(), Style(), "w0", unrolled=True).beside) == 3

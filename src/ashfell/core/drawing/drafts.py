@@ -16,7 +16,7 @@ from ashfell.core.base.lengths import Style, show
 from ashfell.core.drawing.dimension import Dimension, dimensions
 from ashfell.core.drawing.draft import Draft, Path, Size, Use, Words
 from ashfell.core.drawing.sheet import VIEWS, View
-from ashfell.core.drawing.wall_sheet import Looks, in_wall
+from ashfell.core.drawing.wall_face import Looks, in_wall
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.kinds.symbol import symbols
 from ashfell.core.plane.points import polygons

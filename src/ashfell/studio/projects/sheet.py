@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ashfell.core.drawing.plan_sheet import PlanSheet, Size
-from ashfell.core.drawing.wall_sheet import Hole, WallSheet
+from ashfell.core.drawing.wall_face import Hole
+from ashfell.core.drawing.wall_sheet import Beside, WallSheet
 from ashfell.formats.svg import PX, shapes_svg
 from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
@@ -106,6 +107,7 @@ class DrawnWall:
     left: float
     foot: float
     wall: str
+    beside: tuple[tuple[Beside, str], ...]
     holes: tuple[DrawnHole, ...]
     small: str
     units: tuple[str, ...]
@@ -130,9 +132,10 @@ def drawn_wall(sheet: WallSheet) -> DrawnWall:
         round(paper.width, 2),
         round(paper.height, 2),
         round(paper.scale, 9),
-        round(paper.x(0.0) if sheet.looks == "outside" else paper.x(sheet.length), 3),
-        round(paper.y(0.0), 3),
+        round(sheet.start * PX, 3),
+        round(sheet.foot * PX, 3),
         path(sheet.wall),
+        tuple((one, path(one.points)) for one in sheet.beside),
         tuple(DrawnHole(hole, path(hole.points)) for hole in sheet.holes),
         "".join(path(points) for points in sheet.small),
         tuple(shapes_svg(shapes, local) for shapes in sheet.drawings),

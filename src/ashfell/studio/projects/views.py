@@ -17,7 +17,8 @@ from ashfell.core.base.document import Data, dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.paper import Extent
 from ashfell.core.drawing.plan_sheet import plan_sheet
-from ashfell.core.drawing.wall_sheet import Looks, wall_sheet
+from ashfell.core.drawing.wall_face import Looks
+from ashfell.core.drawing.wall_sheet import wall_sheet
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
@@ -324,10 +325,11 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
     picked = picked if entry_of(picked) == listed.picked else listed.picked
     side = request.POST.get("side", "") or request.GET.get("side", "")
     units = [(unit.key, unit.name) for unit in project.units]
+    unrolled = request.POST.get("unrolled", "") == "1"
     sheet, elevation, listed_rows = None, None, None
     if side in get_args(Looks):
         looks: Any = side
-        elevation = wall_sheet(built.scene, project.style, listed.wall, picked, looks)
+        elevation = wall_sheet(built.scene, project.style, listed.wall, picked, looks, unrolled)
     writer = Writer(project.style, _finishes_of(project))
     if side == "schedule":
         first = request.POST.get("first", "")
@@ -353,6 +355,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "at": listed.picked,
         "side": side,
         "sides": SIDES,
+        "unrolled": unrolled,
         "room": [(name, name.capitalize(), size) for name, size in usual_room.items()],
         "arranging": ARRANGING,
         "wall_work": WALL_WORK,

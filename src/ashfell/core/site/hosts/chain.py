@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import accumulate, pairwise
 from math import cos, radians, sin, tan
 
 import shapely
@@ -81,12 +81,9 @@ def ends_of(walls: Sequence[Wall]) -> dict[str, Ends]:
     walls = [wall for wall in walls if wall.built]
     courses = [_Course(wall, facets_of(wall)) for wall in walls]
     met: dict[tuple[int, bool], int] = {}
-    after: dict[int, int] = {}
-    for a, b in _meetings(courses):
-        if (a, True) in met or (b, False) in met or not _level(walls[a], walls[b]):
-            continue
+    after = _after(courses)
+    for a, b in after.items():
         met[a, True], met[b, False] = b, a
-        after[a] = b
         one, other = courses[a], courses[b]
         end, start = _corner(one, other)
         found[walls[a].id] = replace(found[walls[a].id], end=end)
@@ -97,6 +94,40 @@ def ends_of(walls: Sequence[Wall]) -> dict[str, Ends]:
     for index, reached in _reached(courses, after).items():
         found[walls[index].id] = replace(found[walls[index].id], reached=reached)
     return found
+
+
+def chain_of(walls: Sequence[Wall], key: str) -> list[tuple[str, float]]:
+    """The walls of the chain that a wall is one of, from its first on: the id of each and how far along the chain it
+    begins, mm; one that is closed begins with the first of them there is. None where there is no such wall, or it is
+    not built."""
+    courses = [_Course(wall, facets_of(wall)) for wall in walls if wall.built]
+    own = next((index for index, one in enumerate(courses) if one.wall.id == key), None)
+    if own is None:
+        return []
+    after = _after(courses)
+    before = {b: a for a, b in after.items()}
+    first, ring = own, {own}
+    while first in before and before[first] not in ring:
+        first = before[first]
+        ring.add(first)
+    if first in before:
+        first = min(ring)
+    chain = [first]
+    while after.get(chain[-1], first) != first:
+        chain.append(after[chain[-1]])
+    lengths = (float(courses[index].facets[-1].end) for index in chain[:-1])
+    return [(courses[index].wall.id, at) for index, at in zip(chain, accumulate(lengths, initial=0.0), strict=True)]
+
+
+def _after(courses: Sequence[_Course]) -> dict[int, int]:
+    """Which wall each runs on into, by their numbers; each goes on from one and into one."""
+    after: dict[int, int] = {}
+    taken: set[int] = set()
+    for a, b in _meetings(courses):
+        if a not in after and b not in taken and _level(courses[a].wall, courses[b].wall):
+            after[a] = b
+            taken.add(b)
+    return after
 
 
 def _level(one: Wall, other: Wall) -> bool:

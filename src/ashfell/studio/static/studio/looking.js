@@ -28,7 +28,7 @@ export function looking(entries, measuring) {
     if (press.dataset.look) void look({ [press.dataset.look]: press.dataset.value });
     else if (!measuring()) void look({ at: press.dataset.at });
   });
-  on("keydown", "path.pick, path.hole", (pick, event) => {
+  on("keydown", "path.pick, path.hole, path.beside-it", (pick, event) => {
     if (event.key !== "Enter" && event.key !== " ") return;
     event.preventDefault();
     void look({ at: pick.dataset.at });
