@@ -510,6 +510,9 @@ def _trim(pick: random.Random, level: bool) -> Data:
         trim["inside"] = {"edge": _edge(pick, 8), "lap": pick.choice(("10", "-5"))}
     if pick.random() < 0.2:
         trim["sill"] = {"fall": _mm(pick, 0, 15), "under": pick.choice(("0", "60", "150"))}
+    own = random.Random(str(pick.getstate()[1][:3]))  # by itself, so that what others throw stays as it is
+    if own.random() < 0.1:
+        trim["board"] = {"forward": own.choice((None, "0", _mm(own, 20, 200))), "edge": _edge(own, 5)}
     if pick.random() < 0.1:
         trim["apron"] = {"height": _mm(pick, 40, 120)}
     return trim

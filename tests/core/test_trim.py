@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import pytest
 
+from ashfell.core.audit.site import audit_scene
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import make, read_unit
 from tests.core.remedied import remedied
 
@@ -48,3 +51,58 @@ def test_boards_stand_clear_of_a_casing_of_any_section():
     # Sections run 130 mm outwards from an edge that laps the frame by 10.
     assert bounds_of(unit, "apron")[1][1] == pytest.approx(-120)
     assert bounds_of(unit, "head-drip")[0][1] == pytest.approx(1320)
+
+
+# --- the inner board
+
+
+BOARDED = {"width": "1000", "height": "1200", "frame": {"face": "60", "depth": "80"}}
+
+
+def test_an_inner_board_lies_over_the_reveal_and_stands_out_of_the_wall():
+    """Reveal 150, 30 before the wall, horns of 40: 1000 · 180 + 2 · 40 · 30 seen from above, 25 thick."""
+    unit = make(read_unit(BOARDED | {"trim": {"board": {"forward": "150", "edge": {"kind": "square"}}}}))
+    (board,) = [part for part in unit.parts if part.id == "board"]
+    assert board.solid.bounds.tolist() == [[-40, 0, -260], [1040, 25, -80]]
+    assert board.solid.volume == pytest.approx((1000 * 180 + 2 * 40 * 30) * 25)
+    assert (board.role, board.entry) == ("board", "trim.board")
+    assert audit_unit(unit) == []
+
+
+def test_a_casing_inside_stands_on_the_board():
+    unit = make(read_unit(BOARDED | {"trim": {"board": {}, "inside": {}}}))
+    assert bounds_of(unit, "casing.inside.left")[0][1] == bounds_of(unit, "board")[1][1] == 25
+    assert not any(part.id == "casing.inside.sill" for part in unit.parts)
+    assert audit_unit(unit) == []
+
+
+@pytest.mark.parametrize(
+    ("board", "more", "entry"),
+    [
+        ({"thickness": "70"}, {}, "trim.board.thickness"),
+        ({"forward": "-60"}, {}, "trim.board.projection"),
+        ({"edge": {"kind": "round", "size": "13"}}, {}, "trim.board.edge.size"),
+        ({}, {"outline": {"kind": "ellipse"}}, "trim.board"),
+        ({}, {"trim": {"board": {}, "inside": {"sides": "all"}}}, "trim.inside.sides"),
+        ({}, {"frame": {"sides": {"sill": "0"}}}, "trim.board"),
+    ],
+)
+def test_a_board_that_has_no_room_is_refused_with_what_has(board, more, entry):
+    data = BOARDED | {"trim": {"board": board}} | more
+    with pytest.raises(Refusal) as refused:
+        make(read_unit(data))
+    assert refused.value.entry == entry
+    if entry != "trim.board":
+        assert audit_unit(make(read_unit(remedied(data)[0]))) == []
+
+
+def test_in_a_wall_the_board_reaches_the_inner_face():
+    """A wall of 350, the frame 100 behind its face and 80 deep: 170 of reveal."""
+    wall = {"id": "w", "length": "3000", "height": "2700", "thickness": "350"}
+    placed = {"id": "p", "wall": "w", "unit": "u", "offset": "1000", "sill": "900", "recess": "100", "gap": "8"}
+    scene = build_scene(
+        read_site({"walls": [wall], "placements": [placed], "units": {"u": BOARDED | {"trim": {"board": {}}}}})
+    )
+    unit = scene.units["p"]
+    assert bounds_of(unit, "board")[0][2] == pytest.approx(-80 - 170 - 30)
+    assert [one for one in audit_scene(scene) if one.level == "fault"] == []

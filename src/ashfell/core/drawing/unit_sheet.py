@@ -248,9 +248,7 @@ def _light_figures(axis: Axis, typed: Sequence[Dimension], drawing: Drawing) -> 
     return thinned(axis, lights)
 
 
-def _figures(
-    typed: Sequence[Dimension], lights: Mapping[Axis, Sequence[Figure]], drawing: Drawing
-) -> Iterator[Figure]:
+def _figures(typed: Sequence[Dimension], lights: Mapping[Axis, Sequence[Figure]], drawing: Drawing) -> Iterator[Figure]:
     """The sizes, and the chains; each row of them thinned out where it is crowded."""
     yield from (_figure(d, drawing) for d in typed if d.kind == "overall")
     for axis in drawing.axes:

@@ -198,5 +198,3 @@ def in_wall(unit: Unit, front: bool) -> Sequence[Shape]:
             clipped = tuple(np.array(piece.exterior.coords)[:-1] for piece in loops)
             found.append(replace(shape, loops=clipped))
     return found
-
-

@@ -59,6 +59,7 @@ for _role in (
     Role("spacer", "Spacers", "brushed-metal", (190, 190, 188), 80),
     Role("casing", "Casings", "white-paint", (238, 234, 226), 120),
     Role("sill", "Sill", "white-paint", (228, 222, 211), 130),
+    Role("board", "Inner board", "white-paint", (230, 222, 208), 135),
 ):
     ROLES.register(_role)
 

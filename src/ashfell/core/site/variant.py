@@ -52,9 +52,10 @@ class Variant:
         data["finishes"] = data["finishes"] | dict(self.finishes)
         if self.opened is not None:
             data = with_opened(data, self.opened)
-        for side, by in zip(("outside", "inside"), self.forward or (), strict=False):
-            if data["trim"][side] and data["trim"][side]["forward"] is None:
-                data["trim"][side]["forward"] = exact(by)
+        for names, by in zip((("outside",), ("inside", "board")), self.forward or (), strict=False):
+            for own in (data["trim"][name] for name in names):
+                if own and own["forward"] is None:
+                    own["forward"] = exact(by)
         return read(UnitDocument, data)
 
 
@@ -82,9 +83,9 @@ def _size(size: Length | None, sides: tuple[str, str], placement: Placement) -> 
 
 
 def _forward(placement: Placement, unit: UnitDocument, thickness: Fraction) -> Forward | None:
-    """Where the wall's faces are before the frame, for casings that follow them; None where none does."""
-    casings = [casing for casing in (unit.trim.outside, unit.trim.inside) if casing and casing.forward is None]
-    if not casings:
+    """Where the wall's faces are before the frame, for casings and boards that follow them; None where none does."""
+    trim = unit.trim
+    if not any(piece and piece.forward is None for piece in (trim.outside, trim.inside, trim.board)):
         return None
     depth = thickness if placement.stands == "through" else unit.frame.depth.mm
     before = _before(placement, depth, thickness)

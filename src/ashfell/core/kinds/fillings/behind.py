@@ -51,11 +51,13 @@ def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
     Refusal
         When there is more.
     """
-    if document.trim.inside or document.trim.apron:
+    trim = document.trim
+    met = next((name for name in ("inside", "board", "apron") if getattr(trim, name)), "")
+    if met:
         raise Refusal(
-            f"trim.{'inside' if document.trim.inside else 'apron'}",
+            f"trim.{met}",
             "a casing that clears the leaf",
-            "An overhead door runs behind the frame, where the casing or the apron would be.",
+            "An overhead door runs behind the frame, where the casing, the board or the apron would be.",
             "Leave it out.",
         )
     assert isinstance(light.content, Behind)

@@ -288,6 +288,10 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
         raise Refusal(
             "trim.head_drip", "a drip that clears the leaf", "The leaf hangs where the drip is.", "Leave it out."
         )
+    if document.trim.board and fill.runs == "inside":
+        raise Refusal(
+            "trim.board", "a board that clears the leaf", "The leaf runs where the board is.", "Leave it out."
+        )
     high = content.passes[3] + REACH
     passed = box(*content.passes[:3], high)
     for other in layout.body.lights:

@@ -61,6 +61,18 @@ class Board(Document):
     section: OwnSection | None = None
 
 
+class InnerBoard(Document):
+    """A board inside at the foot of the unit: ``thickness`` thick from the frame's foot up, from the back of the frame
+    to ``projection`` beyond the wall's inner face, where it has ``horns`` past the sides; its front edges are worked.
+    ``forward`` is how far that face stands behind the frame; null: 0, and in a wall what that is there."""
+
+    thickness: Size = mm("25")
+    projection: Size = mm("30")
+    horns: Gap = mm("40")
+    forward: Place | None = None
+    edge: Edge = Edge(kind="round", size=mm("6"))
+
+
 class Feet(Document):
     """What a free-standing unit stands on: ``count`` plates under it, ``width`` along it and ``length`` across, in the
     middle of its depth, ``height`` high, the outer ones ``inset`` from its ends."""
@@ -87,6 +99,7 @@ class Trim(Document):
     outside: Casing | None = None
     inside: Casing | None = None
     sill: Sill | None = None
+    board: InnerBoard | None = None
     apron: Board | None = None
     head_drip: Board | None = None
     feet: Feet | None = None

@@ -48,13 +48,17 @@ def trim_members(document: UnitDocument, layout: Layout) -> Iterator[Member]:
     ring = layout.outermost
     front, back = -float(ring.front), -float(ring.back)
     if trim.sill:
-        _straight_side(layout, "sill", "trim.sill")
+        straight_side(layout, "sill", "trim.sill")
     if trim.outside:
         wall = front + _forward(trim.outside)
-        yield from _casing(trim.outside, ring, wall, 1.0, ("outside", _over_sill(trim, "outside", layout)), finishes)
+        yield from _casing(
+            trim.outside, ring, wall, 1.0, ("outside", _over_sill(trim, "outside", layout), 0.0), finishes
+        )
     if trim.inside:
         wall = back - _forward(trim.inside)
-        yield from _casing(trim.inside, ring, wall, -1.0, ("inside", _over_sill(trim, "inside", layout)), finishes)
+        above = float(trim.board.thickness.mm) if trim.board else 0.0
+        over = _over_sill(trim, "inside", layout)
+        yield from _casing(trim.inside, ring, wall, -1.0, ("inside", over, above), finishes)
     if trim.sill:
         yield Member("sill", "trim.sill", "sill", finishes.of("sill"), ALONG_U, _sill(trim, trim.sill, layout))
     if trim.apron:
@@ -103,15 +107,17 @@ def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -
     casing = getattr(trim, side)
     depth = layout.frame.back
     met = trim.sill is not None and (side == "outside" or _under_sill(trim.sill, float(depth)) < 0)
+    boarded = trim.board is not None and side == "inside"
+    met = met or boarded
     if met and casing.sides == "all":
         raise Refusal(
             f"trim.{side}.sides",
             "a casing that ends above the sill",
-            f"The sill stands where the lower side of the casing {side} would be.",
+            f"The {'board' if boarded else 'sill'} stands where the lower side of the casing {side} would be.",
             "Leave out its lower side.",
         )
     outer = layout.outermost
-    bare = "sill" in outer.bare and _has_jambs(outer.loop) and not outer.bare & {"left", "right"}
+    bare = "sill" in outer.bare and has_jambs(outer.loop) and not outer.bare & {"left", "right"}
     return casing.sides == "no sill" or ((met or bare) and casing.sides == "fitting")
 
 
@@ -120,10 +126,10 @@ def _casing(
     ring: Ring,
     wall: float,
     looks: float,
-    where: tuple[Literal["outside", "inside"], bool],
+    where: tuple[Literal["outside", "inside"], bool, float],
     finishes: Finishes,
 ) -> Iterator[Member]:
-    side, over_sill = where
+    side, over_sill, above = where
     entry = f"trim.{side}"
     profile = _casing_profile(casing, wall, looks, entry)
     kept, section = oriented([(1.0, more, w) for more, w in profile], 0.0)
@@ -142,7 +148,7 @@ def _casing(
                 "This outline has no sill to leave out.",
                 "Set the casing on all sides.",
             )
-        corners = _down_to_foot(corners, loop, entry, casing.sides == "no sill")
+        corners = _down_to(loop.bounds[1] + above, corners, loop, entry, casing.sides == "no sill")
     count = len(corners)
     for (name, grain), (edges, closed, bent) in zip(names, runs, strict=True):
         if over_sill and name == "sill":
@@ -171,13 +177,12 @@ def _reach(casing: Casing, entry: str) -> float:
     return -min(inwards for inwards, _ in _casing_profile(casing, 0.0, 1.0, entry))
 
 
-def _down_to_foot(corners: Floats, loop: Loop, entry: str, asked: bool) -> Floats:
-    """The jambs' lower ends cut square at the foot of the frame, as is ``asked`` or a sill there makes necessary."""
+def _down_to(foot: float, corners: Floats, loop: Loop, entry: str, asked: bool) -> Floats:
+    """The jambs' lower ends cut square at a height, as is ``asked`` or a sill or board there makes necessary."""
     cut = corners.copy()
     first = loop.tags.index("sill")
     last = len(loop.tags) - 1 - loop.tags[::-1].index("sill")
-    foot = loop.bounds[1]
-    if not _has_jambs(loop):
+    if not has_jambs(loop):
         raise Refusal(
             f"{entry}.sides" if asked else "trim.sill",
             "jambs that stand on a sill",
@@ -189,15 +194,21 @@ def _down_to_foot(corners: Floats, loop: Loop, entry: str, asked: bool) -> Float
     return cut
 
 
-def _has_jambs(loop: Loop) -> bool:
+def has_jambs(loop: Loop) -> bool:
     """Whether upright sides stand beside the sill."""
     first, last = loop.tags.index("sill"), len(loop.tags) - 1 - loop.tags[::-1].index("sill")
     beside = (first - 1, (last + 1) % len(loop.tags))
     return not any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside)
 
 
-def _straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float, float]:
-    """From, to and height of a level side of the frame."""
+def straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float, float]:
+    """From, to and height of a level side of the outermost ring, mm.
+
+    Raises
+    ------
+    Refusal
+        When the outline has none.
+    """
     loop = layout.outermost.loop
     edges = [k for k, tag in enumerate(loop.tags) if tag == side]
     points = loop.points[[*edges, (edges[-1] + 1) % len(loop.points)]] if edges else np.zeros((0, 2))
@@ -211,9 +222,9 @@ def _straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float,
 
 
 def _sill(trim: Trim, sill: Sill, layout: Layout) -> Sweep:
-    left, right, foot = _straight_side(layout, "sill", "trim.sill")
+    left, right, foot = straight_side(layout, "sill", "trim.sill")
     section = _sill_section(sill, foot) if sill.section is None else _own_sill(sill.section, foot)
-    return _along_u(section, left - float(sill.horns.mm), right + float(sill.horns.mm))
+    return along_u(section, left - float(sill.horns.mm), right + float(sill.horns.mm))
 
 
 def _own_sill(drawn: OwnSection, foot: float) -> list[tuple[float, float]]:
@@ -287,7 +298,7 @@ def _groove(sill: Sill, out: float, thick: float, fall: float) -> list[tuple[flo
     return [(start, -thick), (start, -thick + depth), (end, -thick + depth), (end, -thick)]
 
 
-def _along_u(section: list[tuple[float, float]], left: float, right: float) -> Sweep:
+def along_u(section: list[tuple[float, float]], left: float, right: float) -> Sweep:
     """A section (w, v) from left to right."""
     turned = tidy([(v, w) for w, v in section])
     corners = np.array([[(u, v, w) for v, w in turned] for u in (left, right)])
@@ -334,7 +345,7 @@ def _own_board(
 
 
 def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -> Sweep:
-    left, right, foot = _straight_side(layout, "sill", "trim.apron")
+    left, right, foot = straight_side(layout, "sill", "trim.apron")
     wall = back - _forward(trim.inside)
     over = float(apron.over.mm)
     below = foot + head
@@ -343,15 +354,15 @@ def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -
     section = _board_section(
         apron, below - float(apron.height.mm), below, wall, wall - float(apron.projection.mm), "trim.apron"
     )
-    return _along_u(section, left - over, right + over)
+    return along_u(section, left - over, right + over)
 
 
 def _head_drip(trim: Trim, board: Board, layout: Layout) -> Sweep:
-    left, right, head = _straight_side(layout, "head", "trim.head_drip")
+    left, right, head = straight_side(layout, "head", "trim.head_drip")
     over = float(board.over.mm)
     wall = _forward(trim.outside)
     foot = head + (_reach(trim.outside, "trim.outside") if trim.outside else 0.0)
     section = _board_section(
         board, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"
     )
-    return _along_u(section, left - over, right + over)
+    return along_u(section, left - over, right + over)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from ashfell.core.unit import Unit
-from ashfell.core.unit.document.trim import Board, Casing, Feet, Sill, TopRail
+from ashfell.core.unit.document.trim import Board, Casing, Feet, InnerBoard, Sill, TopRail
 from ashfell.core.unit.say.writer import Action, Said, Writer
 
 TRIMS = (
     ("outside", "Casing outside"),
     ("inside", "Casing inside"),
     ("sill", "Sill"),
+    ("board", "Inner board"),
     ("apron", "Apron inside"),
     ("head_drip", "Drip over the head"),
     ("feet", "Feet"),
@@ -30,7 +31,9 @@ def say_trim(w: Writer, unit: Unit) -> None:
             _say_casing(w, f"trim.{side}", side, casing)
     if trim.sill:
         _say_sill(w, trim.sill)
-    for key, words in TRIMS[3:5]:
+    if trim.board:
+        _say_inner_board(w, trim.board)
+    for key, words in TRIMS[4:6]:
         if board := getattr(trim, key):
             _say_board(w, f"trim.{key}", words, board)
     if trim.feet:
@@ -94,6 +97,25 @@ def _say_sill(w: Writer, sill: Sill) -> None:
             "" if sill.drip else "yes",
         ),
         leave,
+    )
+
+
+def _say_inner_board(w: Writer, board: InnerBoard) -> None:
+    path = "trim.board"
+    w.say(
+        path,
+        "Inner board",
+        w.length(f"{path}.thickness", board.thickness, "Thickness of the inner board"),
+        "thick, standing",
+        w.length(f"{path}.projection", board.projection, "Projection of the inner board"),
+        "out of the wall, with horns of",
+        w.length(f"{path}.horns", board.horns, "Horns of the inner board"),
+        ", the wall",
+        w.length(f"{path}.forward", board.forward, "How far the wall stands behind the frame", "as placed"),
+        "behind the frame,",
+        w.edge(f"{path}.edge", board.edge, "Inner board"),
+        ".",
+        Action(path, "×", "Leave out the inner board"),
     )
 
 

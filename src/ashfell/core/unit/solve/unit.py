@@ -17,6 +17,7 @@ from ashfell.core.unit.members.faces import check_left_out, side_faces
 from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.members.ring import ring_members
+from ashfell.core.unit.members.inner_board import inner_board
 from ashfell.core.unit.members.trim import trim_members
 from ashfell.core.unit.singled import grained, painted
 from ashfell.core.unit.solve.body import Solving
@@ -62,7 +63,7 @@ def laid_out(document: UnitDocument) -> Layout:
     layout = Layout(outer, outline, others, body, tuple(members))
     for light in body.lights:
         light.filling.clears(document, layout, light)
-    whole = (*members, *trim_members(document, layout))
+    whole = (*members, *inner_board(document, layout), *trim_members(document, layout))
     if document.grain:
         whole = grained(whole, document.grain)
     return replace(layout, members=painted(whole, document.painted) if document.painted else whole)
