@@ -359,3 +359,33 @@ def test_two_points_on_the_plan_are_measured(site, project):
     assert site.locator("#measure").get_attribute("aria-pressed") == "true"
     site.keyboard.press("Escape")
     assert site.locator("#measured circle").count() == 0
+
+
+@pytest.mark.in_3d
+def test_a_tree_is_put_beside_the_building_moved_and_made_larger(site, project):
+    """By mouse and keys: added, its size typed, dragged on the plan, seen in 3D, taken away again."""
+    canvas = site.locator("#view canvas")
+    shown, parts = int(canvas.get_attribute("data-shown")), int(canvas.get_attribute("data-parts"))
+    site.get_by_role("button", name="Add tree").focus()
+    site.keyboard.press("Enter")
+    site.locator("#workspace[data-at='surroundings.surrounding-1']").wait_for()
+    wait_for_view(site, shown)
+    assert int(canvas.get_attribute("data-parts")) >= parts + 2
+    assert site.locator(".round-it.chosen").count() == 1
+    type_over(site, "Height", "12 m")
+    type_over(site, "Height of its trunk", "14 m")
+    assert "leaves no crown" in site.locator("#message").inner_text()
+    project.site.refresh_from_db()
+    (tree,) = project.site.data["surroundings"]
+    assert (tree["height"], tree["trunk"]) == ("12 m", "2200 mm")
+    x, y = (float(parse(tree[way])) for way in "xy")
+    drag(site, (x, y), (x - 3000, y + 2000))
+    project.site.refresh_from_db()
+    (tree,) = project.site.data["surroundings"]
+    assert parse(tree["x"]) == pytest.approx(x - 3000, abs=300)  # it snaps to what is near
+    assert parse(tree["y"]) == pytest.approx(y + 2000, abs=300)
+    assert faults(site) == []
+    site.get_by_role("button", name="Remove Broad tree 1").click()
+    settled(site)
+    project.site.refresh_from_db()
+    assert project.site.data["surroundings"] == []

@@ -22,7 +22,7 @@ STOREYS = [{"id": "low", "name": "Low", "height": "3200"}, {"id": "high", "name"
 LAMP = {"id": "l", "name": "Pendant", "x": "1 m", "y": "2 m", "z": "2400", "storey": "high", "group": "club room"}
 CAMERA = {"id": "c", "x": "0", "y": "-8 m", "to_x": "1 m", "to_y": "0", "storey": "high", "lens": 24}
 SITE = {
-    "format": "ashfell/site/4",
+    "format": "ashfell/site/5",
     "name": "House",
     "storeys": STOREYS,
     "walls": [{"id": "w", "length": "5 m"}],

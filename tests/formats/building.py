@@ -21,6 +21,10 @@ SITE = {
         {"id": "above", "x": "0", "y": "0", "length": "8 m", "height": "2400", "storey": "loft"},
         {"id": "line", "x": "1 m", "y": "3 m", "length": "3 m", "height": "2400", "built": False},
     ],
+    "surroundings": [
+        {"id": "pear", "kind": "tree", "x": "15 m", "y": "6 m", "level": "-200", "seed": 4},
+        {"id": "barn", "kind": "block", "x": "-12 m", "y": "4 m", "turn": 30, "ridge": "2 m"},
+    ],
     "plates": [
         {"id": "floor", "x": "0", "y": "0", "width": "8 m", "depth": "5 m", "level": "0", "thickness": "200"},
         {"id": "deck", "x": "0", "y": "0", "width": "8 m", "depth": "5 m", "level": "2800", "thickness": "180"},

@@ -106,7 +106,7 @@ def test_the_documents_examples_run_as_they_stand(tmp_path, monkeypatch, capsys)
 def test_schemas_are_published(document, capsys):
     assert main(["schema", document]) == 0
     schema = json.loads(capsys.readouterr().out)
-    version = {"unit": 4, "site": 4, "finish": 2}[document]
+    version = {"unit": 4, "site": 5, "finish": 2}[document]
     assert schema["properties"]["format"]["default"] == f"ashfell/{document}/{version}"
     assert schema["additionalProperties"] is False
 

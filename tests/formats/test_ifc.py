@@ -221,3 +221,10 @@ def test_a_site_without_storeys_stands_on_the_ground():
     )
     (storey,) = read.by_type("IfcBuildingStorey")
     assert (storey.Name, storey.Elevation) == ("Ground", 0)
+
+
+@pytest.mark.parametrize("key", ["pear", "barn"])
+def test_what_stands_round_the_building_is_where_it_stands(built, read, shapes, key):
+    own = bounds(shapes[key, "IfcBuildingElementProxy"])
+    assert own == pytest.approx(expected_bounds(built, f"surroundings.{key}"), abs=1e-3)
+    assert tagged(read, key, "IfcBuildingElementProxy").ObjectType in ("broad tree", "block")

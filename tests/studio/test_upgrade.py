@@ -107,5 +107,5 @@ def test_a_site_kept_in_the_first_format_can_be_changed(db, person):
     first = {"format": "ashfell/site/1", "walls": [{"id": "w"}], "placements": [placed]}
     record = Record.start(project, "site", "site", first, person)
     assert record.data["placements"][0]["head"] is None
-    assert record.data["format"] == "ashfell/site/4"
+    assert record.data["format"] == "ashfell/site/5"
     assert (record.data["lamps"], record.data["cameras"]) == ([], [])

@@ -13,6 +13,7 @@ import manifold3d
 import numpy as np
 
 from ashfell.core import finish as finishes
+from ashfell.core.base.address import Address
 from ashfell.core.finish import Finish
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats
@@ -20,7 +21,7 @@ from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening
-from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.scene import SURROUNDING, Instance, Scene
 from ashfell.core.site.standing import Standing
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.topology import Solid
@@ -106,6 +107,9 @@ class _Building:
                 continue
             storey = self._storey(instance)
             standing = self.scene.standing.get(instance.id)
+            if instance.definition.startswith(SURROUNDING):
+                self.contained[storey].append(self._beside(instance))
+                continue
             if standing is None:
                 self.contained[storey].append(self._plate(instance))
                 continue
@@ -137,6 +141,17 @@ class _Building:
         self.file.quantities([slab], "Qto_SlabBaseQuantities", told, "plates", plate.id)
         self._made_of([slab], [parts[0].finish], "plates", plate.id)
         return slab
+
+    def _beside(self, instance: Instance) -> Ref:
+        """What stands round the building, as what it looks like."""
+        one = next(one for one in self.scene.site.surroundings if Address("surroundings") / one.id == instance.entry)
+        parts = self.scene.definitions[instance.definition]
+        items = [self.file.styled(self.file.faces(part.solid), part.finish) for part in parts]
+        return self.file.step.add(
+            "IfcBuildingElementProxy", self.file.guid("surroundings", one.id), None, one.name, None, one.of.label,
+            self.file.placement(turned(instance.matrix), self._within(instance)), self.file.shape(items), one.id,
+            Enum("NOTDEFINED"),
+        )  # fmt: skip
 
     def _within(self, instance: Instance) -> Ref:
         return self.place_of[self._storey(instance)]

@@ -41,7 +41,7 @@ def first_look(scene: Scene) -> PictureSettings:
     if not scene.instances:
         return PictureSettings()
     front = front_of(scene)
-    box = _box(scene, [*scene.instances])
+    box = _box(scene, [*(scene.building or scene.instances)])
     camera = framed(box, _turned(front, ASIDE))
     sun = _turned(front, -SUN_ASIDE)
     azimuth = degrees(atan2(sun[0], sun[1])) % 360

@@ -263,10 +263,10 @@ def _boxes_meet(one: Part, other: Part) -> bool:
 
 def _placed_overlaps(scene: Scene) -> Iterator[Finding]:
     """Instances that run into each other: walls, plates, and units, each but in its own host."""
-    if len(scene.instances) < 2:
+    if len(scene.building) < 2:
         return
     extents = {name: bounds(parts) for name, parts in scene.definitions.items() if parts}
-    held = [one for one in scene.instances if one.definition in extents]
+    held = [one for one in scene.building if one.definition in extents]
     boxes = np.array([_box(extents[one.definition], one.matrix) for one in held])
     for a, b in near_pairs(boxes):
         first, second = held[a], held[b]

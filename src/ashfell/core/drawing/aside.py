@@ -1,4 +1,4 @@
-"""Lamps and cameras on the plan, and what they are taken hold of by."""
+"""Lamps, cameras and what stands round the building on the plan, and what they are taken hold of by."""
 
 from __future__ import annotations
 
@@ -12,9 +12,10 @@ from ashfell.core.site.aside import eye_and_aim, hung
 from ashfell.core.site.document.camera import FRAME, Camera
 from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.surroundings import outline_of
 
 HANDLED = 200
-"""With more lamps and cameras than this they cannot be taken hold of on the plan; they are typed then."""
+"""With more of them than this they cannot be taken hold of on the plan; they are typed then."""
 SIGHT = 12.0
 """How far the sight of a camera is drawn at least, mm of paper."""
 
@@ -33,8 +34,8 @@ class Handle:
 
 @dataclass(frozen=True)
 class Aside:
-    """A lamp or a camera: its address and what it is called, where it is on the sheet; a camera's ``sight`` are the
-    corners of what it sees, from its eye."""
+    """A lamp, a camera or what stands round the building: its address and what it is called, where it is on the sheet;
+    ``sight`` are the corners of what a camera sees, from its eye, ``outline`` those of what stands there."""
 
     kind: str
     entry: str
@@ -42,10 +43,12 @@ class Aside:
     x: float
     y: float
     sight: Points = ()
+    outline: Points = ()
 
 
 def asides(site: SiteDocument, sheet: Sheet, storey: str) -> tuple[tuple[Aside, ...], tuple[Handle, ...]]:
-    """The lamps and cameras of the storey that is shown, and the points that they are moved by."""
+    """The lamps and cameras of the storey that is shown, all that stands round the building, and the points that they
+    are moved by."""
     found, held = list[Aside](), list[Handle]()
     lowest = site.storeys[0].id if site.storeys else ""
 
@@ -63,6 +66,11 @@ def asides(site: SiteDocument, sheet: Sheet, storey: str) -> tuple[tuple[Aside, 
         found.append(Aside("camera", entry, camera.name, sheet.x(at[0]), sheet.y(at[1]), _sight(camera, sheet, at, to)))
         held.append(_handle(entry / "place", f"Eye of {camera.name}", sheet, at))
         held.append(_handle(entry / "aim", f"Target of {camera.name}", sheet, to))
+    for beside in site.surroundings:
+        entry, (x, y) = Address("surroundings") / beside.id, (float(beside.x.mm), float(beside.y.mm))
+        corners = tuple((sheet.x(u), sheet.y(v)) for u, v in outline_of(beside).tolist())
+        found.append(Aside("surrounding", entry, beside.name, sheet.x(x), sheet.y(y), outline=corners))
+        held.append(_handle(entry / "place", beside.name, sheet, (x, y)))
     return tuple(found), tuple(held) if len(found) <= HANDLED else ()
 
 

@@ -24,6 +24,7 @@ from ashfell.core.site.plan import PlanHost, outlines_over, plan, storey_of
 from ashfell.core.site.row import beside
 from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
+from ashfell.core.site.surroundings import outline_of
 
 SIZE = (169.333, 177.8)
 MARGINS = (29.6, 29.6, 21.7, 24.3)
@@ -114,7 +115,9 @@ def plan_sheet(
     storey = storey_of(scene, levels, picked)
     hosts = plan(scene, levels, storey)
     over = outlines_over(scene)
-    corners = np.concatenate([*(_reach(one) for one in hosts), *(one.points for one in over)] or [np.array(EMPTY)])
+    beside = [outline_of(one) for one in scene.site.surroundings if Address("surroundings") / one.id == picked]
+    drawn = [*(_reach(one) for one in hosts), *(one.points for one in over), *beside]
+    corners = np.concatenate(drawn or [np.array(EMPTY)])
     extent = _extent(corners)
     if frame is not None and (hold or _holds(frame, extent)):
         extent = frame

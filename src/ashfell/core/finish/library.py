@@ -110,6 +110,9 @@ LIBRARY: dict[str, Finish] = {
     ),
     "pale-gravel": _built("Pale gravel", "ground", "#8f897c", _textured("gravel", "3 m", "#6f6a5d", 31), 0.95),
     "mown-grass": _built("Mown grass", "ground", "#6b7a45", _textured("gravel", "1.6 m", "#4c5a31", 43), 0.95),
+    "foliage": _built("Summer leaves", "plant", "#55693a", _textured("gravel", "900 mm", "#35452a", 107, "12"), 0.8),
+    "dark-foliage": _built("Needles", "plant", "#3a4d38", _textured("gravel", "600 mm", "#26352a", 109, "12"), 0.85),
+    "bark": _built("Bark", "plant", "#6d5f50", _textured("boarded", "300 mm", "#4a4037", 113, "8"), 0.9),
     "wet-paving": _built(
         "Wet paving", "ground", "#5d5c59", _textured("tiles", "2.4 m", "#3f3e3b", 101, "3"), 0.35, 0.5
     ),

@@ -15,6 +15,7 @@ from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.curves.bent import bay_of
+from ashfell.core.site import surroundings
 from ashfell.core.site.aside import with_kind
 from ashfell.core.site.document.camera import Camera
 from ashfell.core.site.document.lamp import Lamp
@@ -22,6 +23,7 @@ from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.document.wall import Storey, Wall
 from ashfell.core.site.fit import free_place
 from ashfell.core.site.opening import Opening
@@ -30,7 +32,16 @@ from ashfell.core.unit.edit.place import put
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import made
 
-Entry = type[Storey] | type[Wall] | type[Plate] | type[Roof] | type[Placement] | type[Lamp] | type[Camera]
+Entry = (
+    type[Storey]
+    | type[Wall]
+    | type[Plate]
+    | type[Roof]
+    | type[Placement]
+    | type[Lamp]
+    | type[Camera]
+    | type[Surrounding]
+)
 KINDS: dict[str, Entry] = {
     "storeys": Storey,
     "walls": Wall,
@@ -39,6 +50,7 @@ KINDS: dict[str, Entry] = {
     "placements": Placement,
     "lamps": Lamp,
     "cameras": Camera,
+    "surroundings": Surrounding,
 }
 NAMES = {
     "storeys": "storey",
@@ -48,6 +60,7 @@ NAMES = {
     "placements": "unit",
     "lamps": "lamp",
     "cameras": "camera",
+    "surroundings": "surrounding",
 }
 MOVED = {"place": ("x", "y"), "aim": ("to_x", "to_y")}
 """What is moved on the plan by its point, and the entries that this changes."""
@@ -73,7 +86,9 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         raise unknown(address)
     if table == "lamps" and field == ["kind"]:
         return with_table(data, table, index, with_kind(data[table][index], value))
-    if table in ("lamps", "cameras") and field[-1] in MOVED:
+    if table == "surroundings" and field == ["kind"]:
+        return with_table(data, table, index, surroundings.with_kind(data[table][index], value))
+    if table in ("lamps", "cameras", "surroundings") and field[-1] in MOVED:
         return with_table(data, table, index, data[table][index] | _moved(address, field[-1], value, bare))
     if field[-1] in ("angle", "slope"):
         return with_table(data, table, index, data[table][index] | {field[-1]: _degrees(address, value)})

@@ -13,6 +13,7 @@ from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.document.wall import Storey, Wall
 
 PAGE = 40
@@ -68,6 +69,7 @@ class Listing:
     wall: str = ""
     lamps: tuple[Lamp, ...] = ()
     cameras: tuple[Camera, ...] = ()
+    surroundings: tuple[Surrounding, ...] = ()
 
     @property
     def rows(self) -> tuple[Row, ...]:
@@ -75,12 +77,12 @@ class Listing:
         return tuple(row for group in self.groups for row in group.rows)
 
 
-Standing = TypeVar("Standing", Lamp, Camera)
+Standing = TypeVar("Standing", Lamp, Camera, Surrounding)
 
 
 def some(entries: tuple[Standing, ...], picked: str) -> tuple[tuple[Standing, ...], int]:
-    """As many lamps or cameras as are listed at once, the one that is picked among them, and how many more there
-    are."""
+    """As many lamps, cameras or surroundings as are listed at once, the one that is picked among them, and how many
+    more there are."""
     apart = tuple(one for one in entries[PAGE:] if one.id == Address(picked).last)
     return entries[:PAGE] + apart, max(0, len(entries) - PAGE - len(apart))
 
@@ -108,6 +110,7 @@ def listing(site: SiteDocument, picked: str = "") -> Listing:
         "storeys": [one.id for one in site.storeys],
         "lamps": [one.id for one in site.lamps],
         "cameras": [one.id for one in site.cameras],
+        "surroundings": [one.id for one in site.surroundings],
     }
     if not wall and key not in others.get(table, []):
         wall = site.walls[0].id if site.walls else ""
@@ -126,7 +129,7 @@ def listing(site: SiteDocument, picked: str = "") -> Listing:
         for storey in (*site.storeys, None)
     ]
     shown = tuple(one for one in groups if one.storey or one.rows or one.plates)
-    return Listing(shown, picked, wall, site.lamps, site.cameras)
+    return Listing(shown, picked, wall, site.lamps, site.cameras, site.surroundings)
 
 
 def _on(one: Wall | Roof | Plate, known: set[str]) -> str | None:

@@ -170,7 +170,7 @@ def _role(role: str) -> str:
 
 def finish_rows(scene: Scene, own: Mapping[str, Finish] | None = None) -> list[FinishRow]:
     """How much of each finish there is on a site, in the order of their names."""
-    uses: Counter[str] = Counter(instance.definition for instance in scene.instances)
+    uses: Counter[str] = Counter(instance.definition for instance in scene.building)
     area: dict[str, float] = defaultdict(float)
     volume: dict[str, float] = defaultdict(float)
     count: Counter[str] = Counter()

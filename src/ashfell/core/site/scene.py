@@ -19,6 +19,7 @@ from ashfell.core.site.course import facets_of
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.fit import as_entered
 from ashfell.core.site.folded import crosses, folded, folds_under
@@ -27,7 +28,11 @@ from ashfell.core.site.opening import Opening
 from ashfell.core.site.plates import plate_part
 from ashfell.core.site.settle import Levels, settled
 from ashfell.core.site.standing import Standing, in_host, stand
+from ashfell.core.site.surroundings import parts_of, place_of, shape_of
 from ashfell.core.unit.make import Unit
+
+SURROUNDING = "surrounding."
+"""What the definitions of what stands round the building begin with."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,6 +65,11 @@ class Scene:
     standing: Mapping[str, Standing]
     units: Mapping[str, Unit]
     refused: tuple[tuple[str, Refusal], ...]
+
+    @cached_property
+    def building(self) -> tuple[Instance, ...]:
+        """What stands here besides what stands round it."""
+        return tuple(one for one in self.instances if not one.definition.startswith(SURROUNDING))
 
     @cached_property
     def openings(self) -> dict[str, Opening]:
@@ -122,6 +132,11 @@ def build_scene(document: SiteDocument) -> Scene:
             building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, site),))
         except Refusal as refusal:
             refused.append((Address("plates") / plate.id, refusal))
+    for beside in site.surroundings:
+        try:
+            building.beside(beside)
+        except Refusal as refusal:
+            refused.append((Address("surroundings") / beside.id, refusal))
     once = {(place, refusal.entry, refusal.rule): (place, refusal) for place, refusal in reversed(refused)}
     told = tuple(reversed(once.values()))
     return Scene(
@@ -174,6 +189,13 @@ class _Building:
         """Something that stands on its own."""
         self.definitions[f"plate.{key}"] = parts
         self.instances.append(Instance(key, f"plate.{key}", entry, np.eye(4)))
+
+    def beside(self, one: Surrounding) -> None:
+        """Something that stands round the building; what is alike is made once."""
+        definition, entry = f"{SURROUNDING}{shape_of(one)}", Address("surroundings") / one.id
+        if definition not in self.definitions:
+            self.definitions[definition] = parts_of(one)
+        self.instances.append(Instance(entry, definition, entry, place_of(one)))
 
     def stood(self, one: Standing, placements: tuple[Placement, ...], cast: Cast) -> None:
         """A host, and the units in it."""

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from ashfell.core.upgrade import finish_1, site_1, site_2, site_3, unit_1, unit_2, unit_3
+from ashfell.core.upgrade import finish_1, site_1, site_2, site_3, site_4, unit_1, unit_2, unit_3
 
 Data = dict[str, Any]
 
 STEPS: dict[str, Callable[[Data], Data]] = {
-    one.FORMAT: one.upgrade for one in (unit_1, unit_2, unit_3, site_1, site_2, site_3, finish_1)
+    one.FORMAT: one.upgrade for one in (unit_1, unit_2, unit_3, site_1, site_2, site_3, site_4, finish_1)
 }
 """From a format to what makes the next of it."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ashfell.core.drawing.plan_sheet import PlanSheet, Size
+from ashfell.core.drawing.sheet import Points
 from ashfell.core.drawing.wall_face import Hole
 from ashfell.core.drawing.wall_sheet import Beside, WallSheet
 from ashfell.formats.svg import PX, shapes_svg
@@ -36,6 +37,7 @@ class DrawnAside:
 
     of: object
     sight: str
+    outline: str
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,10 @@ class DrawnPlan:
     frame: str
     sweeps: str
     aside: tuple[DrawnAside, ...]
+
+
+def _closed(points: Points) -> str:
+    return path(points) if points else ""
 
 
 def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
@@ -79,7 +85,7 @@ def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
         sheet.storey,
         " ".join(f"{edge:.10g}" for edge in sheet.extent),
         "".join(path(line, closed=False) for line in sheet.sweeps),
-        tuple(DrawnAside(in_pixels(one), path(one.sight) if one.sight else "") for one in sheet.aside),
+        tuple(DrawnAside(in_pixels(one), _closed(one.sight), _closed(one.outline)) for one in sheet.aside),
     )
 
 

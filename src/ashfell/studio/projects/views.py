@@ -24,7 +24,7 @@ from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
 from ashfell.core.site.listing import Listing, entry_of, listing, some
 from ashfell.core.site.measure import outlines, snap
-from ashfell.core.site.say.aside import say_camera, say_lamp
+from ashfell.core.site.say.aside import say_camera, say_lamp, say_surrounding
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
 from ashfell.core.site.say.placement import Around, say_placement
 from ashfell.core.site.settle import Levels
@@ -51,6 +51,7 @@ ADDED = {
     "add-opening": "placements",
     "add-lamp": "lamps",
     "add-camera": "cameras",
+    "add-surrounding": "surroundings",
 }
 """Where what a request adds is put."""
 KEYS = (
@@ -90,7 +91,7 @@ KEYS = (
     ),
 )
 """What can be done with the keyboard, by where."""
-ASKED = ("do", "entry", "value", "wall", "unit", "place", "table", "key", *WALL)
+ASKED = ("do", "entry", "value", "wall", "unit", "place", "table", "key", "kind", *WALL)
 """What a request may ask for, besides the sizes of a room."""
 ARRANGING = (
     ("equal", "Equal piers", "Make the piers between the openings at this height equal"),
@@ -285,6 +286,8 @@ def _said(
             return of_wall, say_lamp(writer, next(one for one in site.lamps if one.id == at.last), storeys)
         case "cameras":
             return of_wall, say_camera(writer, next(one for one in site.cameras if one.id == at.last), storeys)
+        case "surroundings":
+            return of_wall, say_surrounding(writer, next(one for one in site.surroundings if one.id == at.last))
         case "storeys":
             return of_wall, say_storey(writer, next(one for one in site.storeys if one.id == at.last))
     return of_wall, None
@@ -315,6 +318,7 @@ def _asides(listed: Listing) -> list[tuple[Any, ...]]:
     return [
         ("lamps", "Lamps", *some(listed.lamps, listed.picked)),
         ("cameras", "Cameras", *some(listed.cameras, listed.picked)),
+        ("surroundings", "Round it", *some(listed.surroundings, listed.picked)),
     ]
 
 

@@ -13,3 +13,4 @@ CONCRETE = SURFACES.register(
 )
 FABRIC = SURFACES.register(Surface("fabric", "Fabric", 120, ("roughness", "sheen"), {"roughness": 0.9}, ("weave",)))
 GROUND = SURFACES.register(Surface("ground", "Ground", 130, start={"roughness": 0.95}, patterns=("gravel",)))
+PLANT = SURFACES.register(Surface("plant", "Plants", 140, start={"roughness": 0.85}, patterns=("gravel", "boarded")))

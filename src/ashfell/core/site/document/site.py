@@ -20,6 +20,7 @@ from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
+from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.document.wall import Storey, Wall
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import upgraded
@@ -28,13 +29,14 @@ from ashfell.core.upgrade import upgraded
 class SiteDocument(Document):
     """A site: all that is placed, with the units and own finishes it uses, by key."""
 
-    format: Literal["ashfell/site/4"] = "ashfell/site/4"
+    format: Literal["ashfell/site/5"] = "ashfell/site/5"
     name: Name = "Site"
     storeys: tuple[Storey, ...] = ()
     walls: tuple[Wall, ...] = ()
     plates: tuple[Plate, ...] = ()
     roofs: tuple[Roof, ...] = ()
     placements: tuple[Placement, ...] = ()
+    surroundings: tuple[Surrounding, ...] = ()
     lamps: tuple[Lamp, ...] = ()
     cameras: tuple[Camera, ...] = ()
     units: dict[Key, UnitDocument] = {}
@@ -49,6 +51,7 @@ class SiteDocument(Document):
             [one.id for one in self.placements],
             [one.id for one in self.lamps],
             [one.id for one in self.cameras],
+            [one.id for one in self.surroundings],
         ]
         for ids in tables:
             repeated = next((key for key, count in Counter(ids).items() if count > 1), None)

@@ -1,4 +1,4 @@
-"""The sentences of lamps and cameras."""
+"""The sentences of lamps, cameras and what stands round the building."""
 
 from __future__ import annotations
 
@@ -6,8 +6,10 @@ from typing import Any
 
 from ashfell.core.base.address import Address
 from ashfell.core.kinds.lamp import LAMPS
+from ashfell.core.kinds.surrounding import SURROUNDINGS
 from ashfell.core.site.document.camera import Camera
 from ashfell.core.site.document.lamp import Lamp
+from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.say.building import Storeys
 from ashfell.core.unit.say.writer import Sentence, Writer
 
@@ -74,6 +76,36 @@ def say_camera(w: Writer, camera: Camera, storeys: Storeys) -> Sentence:
         ".",
     ]
     return Sentence(path, tuple(said))
+
+
+def say_surrounding(w: Writer, one: Surrounding) -> Sentence:
+    """What somebody would say of what stands round the building."""
+    path, entries = Address("surroundings") / one.id, one.of.entries
+    kinds = {key: kind.label for key, kind in SURROUNDINGS.items()}
+    said: list[Any] = ["A", w.choice(path / "kind", one.kind, kinds, "What it is")]
+    said += [w.length(path / "width", one.width, "Width"), "wide,"]
+    if "depth" in entries:
+        said += [w.length(path / "depth", one.depth, "Depth"), "deep,"]
+    said += [w.length(path / "height", one.height, "Height"), "high"]
+    if "ridge" in entries:
+        said += [", its roof rising by", w.length(path / "ridge", one.ridge, "Rise of its roof")]
+    if "trunk" in entries:
+        said += [", its crown from", w.length(path / "trunk", one.trunk, "Height of its trunk"), "up"]
+    said += [
+        ", at",
+        w.length(path / "x", one.x, "Across"),
+        ",",
+        w.length(path / "y", one.y, "Up"),
+        ",",
+        w.length(path / "level", one.level, "Level of its foot"),
+        "above 0, turned",
+        w.number(path / "turn", one.turn, "Turned in degrees"),
+        "°,",
+        w.finish(path / "finish", one.finish, "Finish"),
+    ]
+    if "seed" in entries:
+        said += [", grown as number", w.number(path / "seed", one.seed, "Number it has grown by")]
+    return Sentence(path, (*said, "."))
 
 
 def _above(w: Writer, path: Address, storey: str | None, storeys: Storeys) -> list[Any]:

@@ -14,10 +14,10 @@ from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Rect, Ring
 from ashfell.core.unit.members.between import between_members
 from ashfell.core.unit.members.faces import check_left_out, side_faces
+from ashfell.core.unit.members.inner_board import inner_board
 from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.members.ring import ring_members
-from ashfell.core.unit.members.inner_board import inner_board
 from ashfell.core.unit.members.trim import trim_members
 from ashfell.core.unit.singled import grained, painted
 from ashfell.core.unit.solve.body import Solving

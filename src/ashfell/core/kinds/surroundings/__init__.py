@@ -1,0 +1,1 @@
+"""The kinds of what stands round a building, a module for each."""

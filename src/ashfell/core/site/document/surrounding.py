@@ -1,0 +1,48 @@
+"""What stands round the building in a site document: blocks, trees."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any
+
+from pydantic import Field, model_validator
+
+from ashfell.core.base.document import Document, Gap, Key, Name, Place, Size, mm
+from ashfell.core.base.registry import KeyOf
+from ashfell.core.kinds.surrounding import SURROUNDINGS, SurroundingKind
+
+
+class Surrounding(Document):
+    """Something of a ``kind`` that stands round the building, its middle at ``x, y``, its foot at ``level`` above 0,
+    turned counter-clockwise from the site's x by ``turn`` degrees, ``height`` high to its top.
+
+    A block is ``width`` by ``depth``; its roof rises by ``ridge`` to the middle, along its width. A tree is ``width``
+    across; its crown begins at the height of its ``trunk``; the number ``seed`` says how it has grown. What is not
+    said is as its kind begins.
+    """
+
+    id: Key
+    name: Name = "Surrounding"
+    kind: Annotated[str, KeyOf(SURROUNDINGS)] = "block"
+    x: Place = mm("0")
+    y: Place = mm("0")
+    level: Place = mm("0")
+    turn: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    width: Size = mm("8 m")
+    depth: Size = mm("8 m")
+    height: Size = mm("6 m")
+    ridge: Gap = mm("0")
+    trunk: Gap = mm("2200")
+    seed: Annotated[int, Field(ge=1, le=9999)] = 1
+    finish: Key = "white-plaster"
+
+    @model_validator(mode="before")
+    @classmethod
+    def _as_its_kind_begins(cls, given: Any) -> Any:
+        kind = SURROUNDINGS.get(given.get("kind", "block")) if isinstance(given, Mapping) else None
+        return {**kind.start, **given} if kind else given
+
+    @property
+    def of(self) -> SurroundingKind:
+        """Its kind."""
+        return SURROUNDINGS[self.kind]
