@@ -146,3 +146,9 @@ def test_lamps_and_cameras_are_as_gltf_says(validator):
     report = validator(write_scene("Hut", scene(lamps=LAMPS, cameras=[CAMERA]), aside=True))
     assert report["issues"]["numErrors"] == 0, report["issues"]["messages"][:5]
     assert report["issues"]["numWarnings"] == 0, report["issues"]["messages"][:5]
+
+
+@pytest.mark.parametrize("level", ["seen", "light"])
+def test_files_with_less_in_them_are_as_gltf_says(validator, level):
+    report = validator(write_scene("Hut", scene(), level=level))["issues"]
+    assert (report["numErrors"], report["numWarnings"]) == (0, 0)

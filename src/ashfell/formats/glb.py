@@ -18,13 +18,15 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from hashlib import sha256
-from typing import Any
+from functools import partial
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.base.address import stretches
 from ashfell.core.finish import Finish
+from ashfell.core.hidden import without_hidden
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.scene import Instance, Scene
@@ -33,20 +35,24 @@ from ashfell.core.surface import Surface, indexed
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.sash_uses import sashes_of
 from ashfell.formats.glb_aside import EXTENSION, nodes
-from ashfell.formats.glb_materials import Materials, Textures, texture_jpeg
+from ashfell.formats.glb_materials import Materials, Textures, light_jpeg, texture_jpeg
 
 Json = dict[str, Any]
 FLOAT, ARRAY_BUFFER, ELEMENTS, REPEAT, LINEAR, MIPMAPS = 5126, 34962, 34963, 10497, 9729, 9987
 SHORT, LONG = 5123, 5125
 Y_UP = np.array([[1.0, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]])
 """From the site (z up) to glTF (y up)."""
+Level = Literal["all", "seen", "light"]
+"""Everything; without the faces that lie against each other; that, with small textures and no parts told, for pages."""
 LEVEL = ("wall", "plate")
 """Roles of what lies along its own axes."""
 STRIDE = 16
 """Bytes of a vertex of what lies along its own axes."""
 
 
-def write_unit(unit: Unit, own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg) -> bytes:
+def write_unit(
+    unit: Unit, own: Mapping[str, Finish] | None = None, textures: Textures = texture_jpeg, level: Level = "all"
+) -> bytes:
     """A unit as GLB: unit space is glTF's own (u right, v up, w towards the viewer), in metres. What stays is one node;
     each sash is a node of its own with all that it holds, moved as it is opened, and equal ones share a mesh, mirrored
     where they are handed.
@@ -56,7 +62,7 @@ def write_unit(unit: Unit, own: Mapping[str, Finish] | None = None, textures: Te
     Refusal
         When a part has a finish that is not known.
     """
-    file, name = _file(own, textures), unit.document.name
+    file, name = _file(own, textures, level), unit.document.name
     still = [part for part in unit.parts if not part.sash]
     definitions, uses = sashes_of(unit.layout, unit.parts)
     nodes = [file.node({"name": name, "mesh": file.mesh(name, still)})] if still else []
@@ -82,6 +88,7 @@ def write_scene(
     textures: Textures = texture_jpeg,
     only: frozenset[str] | None = None,
     aside: bool = False,
+    level: Level = "all",
 ) -> bytes:
     """A site as GLB: each definition's mesh is written once; units are children of the wall that they are in. Of it
     ``only`` the instances of some ids, where they are given; its lamps and cameras come with it when they are to stand
@@ -92,7 +99,7 @@ def write_scene(
     Refusal
         When a part has a finish that is not known.
     """
-    file = _file(own, textures)
+    file = _file(own, textures, level)
     shown = [one for one in scene.instances if only is None or one.id in only]
     used = {one.definition for one in shown}
     meshes = {key: file.mesh(key, parts) for key, parts in scene.definitions.items() if parts and key in used}
@@ -142,8 +149,8 @@ def _told(part: Part, primitive: int, first: int, count: int) -> Json:
     return found
 
 
-def _file(own: Mapping[str, Finish] | None, textures: Textures) -> _File:
-    return _File(Materials(own or {}, textures))
+def _file(own: Mapping[str, Finish] | None, textures: Textures, level: Level) -> _File:
+    return _File(Materials(own or {}, partial(light_jpeg, textures) if level == "light" else textures), level)
 
 
 @dataclass
@@ -151,6 +158,7 @@ class _File:
     """A glTF file being written."""
 
     finishes: Materials
+    level: Level = "all"
     nodes: list[Json] = field(default_factory=list)
     meshes: list[Json] = field(default_factory=list)
     accessors: list[Json] = field(default_factory=list)
@@ -185,6 +193,7 @@ class _File:
 
     def mesh(self, name: str, parts: Sequence[Part]) -> int:
         """One mesh of parts, a primitive per finish, with its parts beside it."""
+        parts = parts if self.level == "all" else without_hidden(parts)
         primitives: list[Json] = []
         told: list[Json] = []
         by_finish: dict[str, list[Part]] = defaultdict(list)
@@ -192,7 +201,12 @@ class _File:
             if part.role not in LEVEL or self.finishes.is_oblique(part.finish):
                 by_finish[part.finish].append(part)
         for finish, group in by_finish.items():
-            self._turned(finish, group, primitives, told)
+            bent = [part for part in group if self.level != "light" or part.solid.shading is not None]
+            flat = [part for part in group if self.level == "light" and part.solid.shading is None]
+            if bent:
+                self._turned(finish, bent, primitives, told)
+            if flat:
+                self._flat(finish, flat, primitives)
         level = [part for part in parts if part.role in LEVEL and part.finish not in by_finish]
         self._level(level, primitives, told)
         self.meshes.append({"name": name, "primitives": primitives, "extras": {"parts": told}})
@@ -216,6 +230,23 @@ class _File:
             "TEXCOORD_0": self._values(self.finishes.laid(finish, places), "VEC2"),
         }
         indices = self._indices(np.concatenate(triangles), corner)
+        primitives.append({"attributes": attributes, "indices": indices, "material": self.finishes.material(finish)})
+
+    def _flat(self, finish: str, parts: Sequence[Part], primitives: list[Json]) -> None:
+        """Parts of a light file whose faces are flat: without normals, which a reader finds by itself then, and with
+        places in a texture only where there is one; corners that are alike are one."""
+        shown = [indexed(part) for part in parts]
+        starts = np.cumsum([0, *(len(one.positions) for one in shown)])
+        columns = [np.concatenate([one.positions for one in shown]) / 1000]
+        textured = self.finishes.find(finish).texture is not None
+        if textured:
+            columns.append(self.finishes.laid(finish, np.concatenate([one.texture for one in shown])))
+        rows, number = np.unique(np.hstack(columns).astype("<f4"), axis=0, return_inverse=True)
+        triangles = np.concatenate([one.triangles + start for one, start in zip(shown, starts, strict=False)])
+        attributes = {"POSITION": self._values(rows[:, :3], "VEC3", bounded=True)}
+        if textured:
+            attributes["TEXCOORD_0"] = self._values(rows[:, 3:], "VEC2")
+        indices = self._indices(number.reshape(-1)[triangles], len(rows))
         primitives.append({"attributes": attributes, "indices": indices, "material": self.finishes.material(finish)})
 
     def _level(self, parts: Sequence[Part], primitives: list[Json], told: list[Json]) -> None:
@@ -303,6 +334,9 @@ class _File:
         return len(self.views) - 1
 
     def bytes(self) -> bytes:
+        if self.level == "light":
+            for one in (*self.meshes, *self.nodes):
+                one.get("extras", {}).pop("parts", None)
         images = [{"bufferView": self.view(one), "mimeType": "image/jpeg"} for one in self.finishes.images]
         self.binary.extend(b"\0" * (-len(self.binary) % 4))
         sampler = {"magFilter": LINEAR, "minFilter": MIPMAPS, "wrapS": REPEAT, "wrapT": REPEAT}

@@ -36,6 +36,22 @@ def texture_jpeg(finish: Finish, of: Of) -> bytes:
     return held.getvalue()
 
 
+LIGHT = 384
+"""The same where a file is to be light."""
+
+
+def light_jpeg(textures: Textures, finish: Finish, of: Of) -> bytes:
+    """One tile of a finish as a smaller JPEG: its colour alone."""
+    content = textures(finish, of) if of == "colour" else b""
+    if not content:
+        return b""
+    held = io.BytesIO()
+    with Image.open(io.BytesIO(content)) as image:
+        image.thumbnail((LIGHT, LIGHT))
+        image.save(held, "JPEG", quality=80)
+    return held.getvalue()
+
+
 def _pixels(finish: Finish, of: Of) -> Pixels | None:
     if of == "colour":
         return albedo(finish, detail(finish))

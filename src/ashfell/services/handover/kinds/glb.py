@@ -1,15 +1,24 @@
 """Binary glTF."""
 
+from typing import Any
+
 from ashfell.formats import glb
-from ashfell.services.handover.format import FORMATS, Chosen, Format
+from ashfell.services.handover.format import FORMATS, Chosen, Format, Option
 from ashfell.services.handover.source import Source
 from ashfell.services.textures import jpeg
 
+LEVEL = Option(
+    "level",
+    "Level",
+    {"all": "everything", "seen": "without hidden faces", "light": "light, for web pages"},
+)
+
 
 def _write(source: Source, chosen: Chosen) -> bytes:
+    level: Any = chosen["level"]
     if source.made is not None:
-        return glb.write_unit(source.unit, source.own, jpeg)
-    return glb.write_scene(source.name, source.scene, source.own, jpeg, source.only, aside=True)
+        return glb.write_unit(source.unit, source.own, jpeg, level)
+    return glb.write_scene(source.name, source.scene, source.own, jpeg, source.only, aside=True, level=level)
 
 
 FORMATS.register(
@@ -23,5 +32,6 @@ FORMATS.register(
         "model/gltf-binary",
         "Every unit once and where it stands, with finishes at their real scale, lamps and cameras; metres, y up.",
         _write,
+        (LEVEL,),
     )
 )
