@@ -17,8 +17,8 @@ import struct
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from hashlib import sha256
 from functools import partial
+from hashlib import sha256
 from typing import Any, Literal
 
 import numpy as np
@@ -163,7 +163,8 @@ class _File:
     meshes: list[Json] = field(default_factory=list)
     accessors: list[Json] = field(default_factory=list)
     views: list[Json] = field(default_factory=list)
-    held: dict[tuple[bytes, int | None, int | None], int] = field(default_factory=dict)
+    held: dict[tuple[bytes, int | None, int | None, str], int] = field(default_factory=dict)
+    known: dict[str, int] = field(default_factory=dict)
     binary: bytearray = field(default_factory=bytearray)
     scene: Json = field(default_factory=dict)
     aside: dict[str, list[Json]] = field(default_factory=lambda: {"lights": [], "cameras": []})
@@ -299,7 +300,8 @@ class _File:
 
     def _values(self, values: Floats, kind: str, bounded: bool = False) -> int:
         data = np.ascontiguousarray(values, dtype="<f4")
-        accessor = self._accessor(self.view(data.tobytes(), ARRAY_BUFFER), FLOAT, len(data), kind, 0)
+        view = self.view(data.tobytes(), ARRAY_BUFFER, of=f"{kind} {bounded}")
+        accessor = self._accessor(view, FLOAT, len(data), kind, 0)
         if bounded:
             accessor |= {"min": data.min(axis=0).tolist(), "max": data.max(axis=0).tolist()}
         return self._keep(accessor)
@@ -315,12 +317,17 @@ class _File:
         return accessor | ({"byteOffset": offset} if offset else {})
 
     def _keep(self, accessor: Json) -> int:
-        self.accessors.append(accessor)
-        return len(self.accessors) - 1
+        """An accessor; one that is there already is the same, since those of one view would need a stride."""
+        told = json.dumps(accessor)
+        if told not in self.known:
+            self.known[told] = len(self.accessors)
+            self.accessors.append(accessor)
+        return self.known[told]
 
-    def view(self, data: bytes, target: int | None = None, stride: int | None = None) -> int:
-        """Where bytes are in the file; what is in it already, as for walls that are alike, is not written again."""
-        told = (sha256(data).digest(), target, stride)
+    def view(self, data: bytes, target: int | None = None, stride: int | None = None, of: str = "") -> int:
+        """Where bytes are in the file; what is in it already, as for walls that are alike, is not written again where
+        it is ``of`` the same kind."""
+        told = (sha256(data).digest(), target, stride, of)
         if told not in self.held:
             self.held[told] = self._written(data, target, stride)
         return self.held[told]
