@@ -37,6 +37,8 @@ THREE = """export * from 'three';
 export { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 export { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 """
+TYPES = STUDIO / "three.d.ts"
+TYPED = f"// The types of what three.js holds here, where the scripts of the pages import it from.\n{THREE}"
 WEIGHTS = (400, 500, 600)
 COPIES = {
     STUDIO / "htmx.js": "htmx.org/dist/htmx.min.js",
@@ -66,9 +68,10 @@ def check() -> int:
         str(path.relative_to(ROOT))
         for folder in (STUDIO, TESTS)
         for path in folder.rglob("*.*")
-        if path not in (LIST, LICENCES)
+        if path not in (LIST, LICENCES, TYPES)
     }
     wrong += sorted(present - listed.keys())
+    wrong += [str(TYPES.relative_to(ROOT))] if not TYPES.exists() or TYPES.read_text() != TYPED else []
     for name in wrong:
         print(f"{name}: not as listed in {LIST.relative_to(ROOT)}", file=sys.stderr)
     return bool(wrong)
@@ -89,6 +92,7 @@ def fetch() -> int:
         bundle = ["--bundle", "--minify", "--format=esm", "--legal-comments=none", f"--outfile={STUDIO / 'three.js'}"]
         subprocess.run([modules / ".bin/esbuild", entry, *bundle], check=True)
         rows.append(_row(STUDIO / "three.js", "three", modules))
+        TYPES.write_text(TYPED)
         _write_licences(modules, sorted({row["name"] for row in rows}))
         LIST.write_text(json.dumps(sorted(rows, key=lambda row: row["file"]), indent=1) + "\n")
     return 0

@@ -58,11 +58,11 @@ def boards(light, finishes, bed):
         foot = light.clear.y + number * (light.content.high + light.fill.gap.mm)
         low = [float(light.clear.x), float(foot), front - float(light.fill.thickness.mm)]
         high = [float(light.clear.right), float(foot + light.content.high), front]
-        finish = finishes.of("board")
+        finish = finishes.of("boarding")
         yield Member(
-            f"board.{light.key}.{number + 1}",
+            f"boarding.{light.key}.{number + 1}",
             light.entry,
-            "board",
+            "boarding",
             finish,
             ALONG_U,
             Box(tuple(low), tuple(high)),
@@ -90,7 +90,7 @@ RECORD = Filling(
 
 @pytest.fixture
 def kind():
-    with FILLINGS.registered(RECORD), ROLES.registered(Role("board", "Boards", "white-paint", (200, 190, 170), 500)):
+    with FILLINGS.registered(RECORD), ROLES.registered(Role("boarding", "Boards", "white-paint", (200, 190, 170), 500)):
         yield
 
 
@@ -110,9 +110,9 @@ def test_it_is_read_with_its_usual_sizes_and_typed_like_any_other(boarded):
 
 def test_it_is_built_exactly_and_found_sound(boarded):
     unit = made(read_unit(boarded))
-    own = [part for part in unit.parts if part.role == "board"]
+    own = [part for part in unit.parts if part.role == "boarding"]
     light = next(light for light in unit.layout.lights if light.key == "c1r1")
-    assert [part.id for part in own] == ["board.c1r1.1", "board.c1r1.2", "board.c1r1.3"]
+    assert [part.id for part in own] == ["boarding.c1r1.1", "boarding.c1r1.2", "boarding.c1r1.3"]
     area = float(light.clear.width * (light.clear.height - 20))
     assert sum(part.solid.volume for part in own) == pytest.approx(area * 20, rel=1e-12)
     assert audit_unit(unit) == []
@@ -133,9 +133,9 @@ def test_it_is_said_drawn_written_and_told(boarded):
     ]
     assert any("boards" in text and "10" in text for text in said_of_it), said_of_it
     assert unit_sheet(unit, Style()).picks
-    assert "board.c1r1.2" in elevation_svg(unit)
+    assert "boarding.c1r1.2" in elevation_svg(unit)
     roles = {part["role"] for part, _ in Glb(write_unit(unit)).placed()}
-    assert roles >= {"frame", "board"}
+    assert roles >= {"frame", "boarding"}
     schema = json.dumps(schema_of(UnitDocument, FILLINGS))
     assert '"Boards"' in schema
 

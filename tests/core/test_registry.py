@@ -2,9 +2,13 @@
 
 import sys
 import textwrap
+from dataclasses import replace
 from threading import Thread
 
+import pytest
+
 from ashfell.core.base.registry import REGISTRIES, Registry
+from ashfell.core.kinds.roles import ROLES
 
 
 def test_whoever_asks_while_kinds_are_imported_waits_for_all_of_them(tmp_path, monkeypatch):
@@ -32,3 +36,10 @@ def test_whoever_asks_while_kinds_are_imported_waits_for_all_of_them(tmp_path, m
     REGISTRIES.remove(registry)
     assert seen == [["kind 0", "kind 1", "kind 2"]] * 8
     assert "slow_kinds.kind_2" in sys.modules
+
+
+def test_a_key_is_taken_once():
+    """Another record of a key would stand in the place of the first, and take it along when it goes."""
+    with pytest.raises(ValueError, match="“frame” already"), ROLES.registered(replace(ROLES["frame"], label="Other")):
+        pass
+    assert ROLES["frame"].label == "Frame"

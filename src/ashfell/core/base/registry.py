@@ -57,7 +57,15 @@ class Registry(Mapping[str, R], Generic[R]):
         REGISTRIES.append(self)
 
     def register(self, record: R) -> R:
-        """Add a record; the same one is answered, so that a module can keep it by name."""
+        """Add a record; the same one is answered, so that a module can keep it by name.
+
+        Raises
+        ------
+        ValueError
+            When there is one of its key already.
+        """
+        if record.key in self._records:
+            raise ValueError(f"There is a {self.noun} “{record.key}” already.")
         self._records[record.key] = record
         self._records = dict(sorted(self._records.items(), key=lambda item: item[1].order))
         return record
