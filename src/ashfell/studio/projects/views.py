@@ -89,6 +89,13 @@ KEYS = (
             ("W", "draw walls on the plan, or end that; Escape ends it too"),
         ),
     ),
+    (
+        "In 3D",
+        (
+            ("drag", "turn; the opening that is worked on goes along its wall instead, and Escape lets it go"),
+            ("← → ↑ ↓", "walk and turn, once Walk is on; with Shift aside"),
+        ),
+    ),
 )
 """What can be done with the keyboard, by where."""
 ASKED = ("do", "entry", "value", "wall", "unit", "place", "table", "key", "kind", *WALL)

@@ -15,7 +15,7 @@ LEVEL = Option(
 
 
 def _write(source: Source, chosen: Chosen) -> bytes:
-    level: Any = chosen["level"]
+    level: Any = chosen.get(LEVEL.key, LEVEL.usual)
     if source.made is not None:
         return glb.write_unit(source.unit, source.own, jpeg, level)
     return glb.write_scene(source.name, source.scene, source.own, jpeg, source.only, aside=True, level=level)
