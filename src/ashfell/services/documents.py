@@ -31,11 +31,11 @@ from ashfell.core.kinds.surrounding import SURROUNDINGS
 from ashfell.core.site import draw, enclosed, schedule
 from ashfell.core.site import edit as site_edit
 from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
-from ashfell.core.site.aside import middle_of
+from ashfell.core.site.aside import middle_of, with_kind
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.fitting import Fitted, Gaps, Way, fitted, refused_after
 from ashfell.core.site.scene import Scene, build_scene
-from ashfell.core.site.surroundings import beside_of, with_kind
+from ashfell.core.site.surroundings import beside_of
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
 from ashfell.core.unit.make import Unit as MadeUnit
@@ -163,7 +163,7 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
             return site_edit.add(data, "lamps", x=x, y=y)
         case "add-surrounding":
             kind = asked.get("kind", "block")
-            start = with_kind({"kind": ""}, kind)
+            start = with_kind({"kind": ""}, kind, SURROUNDINGS)
             x, y = beside_of(site)
             count = sum(one.kind == kind for one in site.surroundings) + 1
             name = f"{SURROUNDINGS[kind].label.capitalize()} {count}"

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import Length, exact
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.lamp import LAMPS
+from ashfell.core.base.registry import Registry
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.camera import Camera
 from ashfell.core.site.document.lamp import Lamp
@@ -50,17 +51,17 @@ def groups(site: SiteDocument) -> list[str]:
     return list(dict.fromkeys(lamp.group for lamp in site.lamps))
 
 
-def with_kind(lamp: Data, kind: str) -> Data:
-    """A lamp as one of another kind, with what that begins as.
+def with_kind(entry: Data, kind: str, kinds: Registry[Any]) -> Data:
+    """A lamp, or what stands round the building, as one of another kind, with what that begins as.
 
     Raises
     ------
     Refusal
         When there is no such kind.
     """
-    if kind not in LAMPS:
-        raise Refusal("kind", "one of a list", f"“{kind}” is no kind of lamp.", f"Choose {', '.join(LAMPS)}.")
-    return lamp if lamp["kind"] == kind else lamp | {"kind": kind} | dict(LAMPS[kind].start)
+    if kind not in kinds:
+        raise Refusal("kind", "one of a list", f"“{kind}” is no {kinds.noun}.", f"Choose {', '.join(kinds)}.")
+    return entry if entry["kind"] == kind else entry | {"kind": kind} | dict(kinds[kind].start)
 
 
 def middle_of(site: SiteDocument) -> tuple[str, str]:

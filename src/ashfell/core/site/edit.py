@@ -13,9 +13,11 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read, typed_length
 from ashfell.core.base.lengths import Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.registry import Registry
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.curves.bent import bay_of
-from ashfell.core.site import surroundings
+from ashfell.core.kinds.lamp import LAMPS
+from ashfell.core.kinds.surrounding import SURROUNDINGS
 from ashfell.core.site.aside import with_kind
 from ashfell.core.site.document.camera import Camera
 from ashfell.core.site.document.lamp import Lamp
@@ -62,6 +64,7 @@ NAMES = {
     "cameras": "camera",
     "surroundings": "surrounding",
 }
+KINDS_OF: dict[str, Registry[Any]] = {"lamps": LAMPS, "surroundings": SURROUNDINGS}
 MOVED = {"place": ("x", "y"), "aim": ("to_x", "to_y")}
 """What is moved on the plan by its point, and the entries that this changes."""
 
@@ -84,10 +87,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     index = index_of(data, table, key, address)
     if field == ["id"]:
         raise unknown(address)
-    if table == "lamps" and field == ["kind"]:
-        return with_table(data, table, index, with_kind(data[table][index], value))
-    if table == "surroundings" and field == ["kind"]:
-        return with_table(data, table, index, surroundings.with_kind(data[table][index], value))
+    if table in KINDS_OF and field == ["kind"]:
+        return with_table(data, table, index, with_kind(data[table][index], value, KINDS_OF[table]))
     if table in ("lamps", "cameras", "surroundings") and field[-1] in MOVED:
         return with_table(data, table, index, data[table][index] | _moved(address, field[-1], value, bare))
     if field[-1] in ("angle", "slope"):

@@ -8,10 +8,7 @@ from math import cos, radians, sin
 import numpy as np
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.document import Data
 from ashfell.core.base.lengths import exact
-from ashfell.core.base.refusal import Refusal
-from ashfell.core.kinds.surrounding import SURROUNDINGS
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.site import SiteDocument
@@ -63,17 +60,3 @@ def beside_of(site: SiteDocument) -> tuple[str, str]:
     up = sum((y for _, y, _ in spots), Fraction(0)) / max(1, len(spots))
     beyond = max((one.x.mm + one.width.mm / 2 for one in site.surroundings), default=right)
     return exact(Fraction(round(max(right, beyond) + APART))), exact(Fraction(round(up)))
-
-
-def with_kind(entry: Data, kind: str) -> Data:
-    """One as one of another kind, with what that begins as.
-
-    Raises
-    ------
-    Refusal
-        When there is no such kind.
-    """
-    if kind not in SURROUNDINGS:
-        told = f"“{kind}” is nothing that stands round a building."
-        raise Refusal("kind", "one of a list", told, f"Choose {', '.join(SURROUNDINGS)}.")
-    return entry if entry["kind"] == kind else entry | {"kind": kind} | dict(SURROUNDINGS[kind].start)
