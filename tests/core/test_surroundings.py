@@ -159,7 +159,7 @@ def test_it_is_on_the_plan_and_comes_into_view_when_it_is_picked():
     far, picked = (plan_sheet(scene, Style(), at) for at in ("walls.w", "surroundings.s0"))
     assert far.extent[2] < 10_000 < 43_000 <= picked.extent[2] + 1
     (aside,) = picked.aside
-    across = [x for x, _ in aside.outline]
+    across = [x for x, _ in aside.outlines[0]]
     assert (max(across) - min(across)) / picked.paper.scale == pytest.approx(6000, rel=0.01)
     assert any(handle.entry == "surroundings.s0.place" for handle in picked.handles)
 
@@ -173,3 +173,6 @@ def test_ten_thousand_trees_of_a_few_kinds_are_a_few_definitions():
     )
     assert len(scene.instances) == 10_000
     assert len(scene.definitions) == 5
+    sheet = plan_sheet(scene, Style(), "surroundings.s7")
+    rest, one = sheet.aside
+    assert (len(rest.outlines), rest.entry, one.entry) == (10_000, "", "surroundings.s7")

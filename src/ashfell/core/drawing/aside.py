@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan2, cos, hypot, sin
 
@@ -12,6 +13,7 @@ from ashfell.core.site.aside import eye_and_aim, hung
 from ashfell.core.site.document.camera import FRAME, Camera
 from ashfell.core.site.document.lamp import Lamp
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.surroundings import outline_of
 
 HANDLED = 200
@@ -35,7 +37,8 @@ class Handle:
 @dataclass(frozen=True)
 class Aside:
     """A lamp, a camera or what stands round the building: its address and what it is called, where it is on the sheet;
-    ``sight`` are the corners of what a camera sees, from its eye, ``outline`` those of what stands there."""
+    ``sight`` are the corners of what a camera sees, from its eye, ``outlines`` those of what stands there, or of all
+    that does where that is too much to be told apart."""
 
     kind: str
     entry: str
@@ -43,10 +46,12 @@ class Aside:
     x: float
     y: float
     sight: Points = ()
-    outline: Points = ()
+    outlines: tuple[Points, ...] = ()
 
 
-def asides(site: SiteDocument, sheet: Sheet, storey: str) -> tuple[tuple[Aside, ...], tuple[Handle, ...]]:
+def asides(
+    site: SiteDocument, sheet: Sheet, storey: str, picked: str = ""
+) -> tuple[tuple[Aside, ...], tuple[Handle, ...]]:
     """The lamps and cameras of the storey that is shown, all that stands round the building, and the points that they
     are moved by."""
     found, held = list[Aside](), list[Handle]()
@@ -66,12 +71,26 @@ def asides(site: SiteDocument, sheet: Sheet, storey: str) -> tuple[tuple[Aside, 
         found.append(Aside("camera", entry, camera.name, sheet.x(at[0]), sheet.y(at[1]), _sight(camera, sheet, at, to)))
         held.append(_handle(entry / "place", f"Eye of {camera.name}", sheet, at))
         held.append(_handle(entry / "aim", f"Target of {camera.name}", sheet, to))
-    for beside in site.surroundings:
+    for beside in _told(site.surroundings, picked):
         entry, (x, y) = Address("surroundings") / beside.id, (float(beside.x.mm), float(beside.y.mm))
-        corners = tuple((sheet.x(u), sheet.y(v)) for u, v in outline_of(beside).tolist())
-        found.append(Aside("surrounding", entry, beside.name, sheet.x(x), sheet.y(y), outline=corners))
+        outlines = (_outline(beside, sheet),)
+        found.append(Aside("surrounding", entry, beside.name, sheet.x(x), sheet.y(y), outlines=outlines))
         held.append(_handle(entry / "place", beside.name, sheet, (x, y)))
+    if len(site.surroundings) > HANDLED:
+        rest = tuple(_outline(one, sheet) for one in site.surroundings)
+        found.insert(0, Aside("surrounding", "", "What stands round the building", 0.0, 0.0, outlines=rest))
     return tuple(found), tuple(held) if len(found) <= HANDLED else ()
+
+
+def _told(surroundings: Sequence[Surrounding], picked: str) -> Sequence[Surrounding]:
+    """Those that are drawn by themselves: all of them, or the one that is picked where they are many."""
+    if len(surroundings) <= HANDLED:
+        return surroundings
+    return [one for one in surroundings if Address("surroundings") / one.id == picked]
+
+
+def _outline(one: Surrounding, sheet: Sheet) -> Points:
+    return tuple((sheet.x(u), sheet.y(v)) for u, v in outline_of(one).tolist())
 
 
 def _handle(entry: str, label: str, sheet: Sheet, at: tuple[float, float]) -> Handle:

@@ -130,7 +130,7 @@ def plan_sheet(
     wall = _wall_of(scene, picked) if len(here) > FEW else ""
     told = [one for one in here if len(here) <= FEW or one.host.id == wall]
     sizes = tuple(size for one in told for size in _sizes(scene, one, sheet, style, picked, wall))
-    aside, held = asides(scene.site, sheet, storey)
+    aside, held = asides(scene.site, sheet, storey, picked)
     handles = (*_handles(scene, hosts, sheet), *held)
     sweeps = tuple(
         _on(sheet, line)

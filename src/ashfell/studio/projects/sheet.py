@@ -85,7 +85,9 @@ def drawn_plan(sheet: PlanSheet) -> DrawnPlan:
         sheet.storey,
         " ".join(f"{edge:.10g}" for edge in sheet.extent),
         "".join(path(line, closed=False) for line in sheet.sweeps),
-        tuple(DrawnAside(in_pixels(one), _closed(one.sight), _closed(one.outline)) for one in sheet.aside),
+        tuple(
+            DrawnAside(in_pixels(one), _closed(one.sight), "".join(map(_closed, one.outlines))) for one in sheet.aside
+        ),
     )
 
 
