@@ -124,6 +124,28 @@ def test_a_picture_that_was_stopped_goes_on_where_it_was(start, signed_in, proje
     assert len(traced) == len(set(traced))
 
 
+def test_one_goes_before_the_others_that_wait(signed_in, project, start, no_signals):
+    """Three of several passes wait; the last of them is let go first, and all of its passes are traced before the next
+    of the others; asked for again nothing changes, and none is traced twice."""
+    for _ in range(3):
+        start(quality="good")
+    one, other, third = Picture.objects.order_by("pk")
+    shown = signed_in.post(reverse("picture-first", args=[project.pk, third.pk])).content.decode()
+    assert shown.count("goes first") == 1
+    assert shown.count(">First<") == 2
+    signed_in.post(reverse("picture-first", args=[project.pk, third.pk]))
+    work(batch=True)
+    told = list(DBTaskResult.objects.successful().order_by("finished_at").values_list("args_kwargs", "return_value"))
+    traced = [asked["args"][0] for asked, answer in told if str(answer).startswith("pass")]
+    passes = third.passes
+    assert passes > 1
+    assert traced[:passes] == [third.pk] * passes
+    assert sorted(traced) == sorted([one.pk, other.pk, third.pk] * passes)
+    assert signed_in.post(reverse("picture-first", args=[project.pk, one.pk])).status_code == 200
+    one.refresh_from_db()
+    assert not one.first  # it is done
+
+
 def test_it_is_done_after_its_time_or_at_its_noise(start, no_signals):
     start(quality="final", minutes="0.0001")
     start(quality="final", noise="60")

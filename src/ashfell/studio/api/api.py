@@ -26,7 +26,7 @@ from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_fo
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.models import Picture
-from ashfell.studio.pictures.tasks import trace_pass
+from ashfell.studio.pictures.tasks import ask_pass
 
 api = NinjaAPI(title="Ashfell", version="1", docs_url=None, auth=Bearer(), urls_namespace="api")
 tell_what_is_wrong(api)
@@ -170,7 +170,7 @@ def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn)
             Picture.room_for(person)
             own = {"project": owner, "author": person, "asked_as": asked_as}
             made = Picture.objects.create(**own, settings=dump(settings), site=whole)
-            trace_pass.enqueue(made.pk, 0)
+            ask_pass(made)
     return 202, _picture(made)
 
 

@@ -27,7 +27,7 @@ from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.intake.models import Intake
 from ashfell.studio.intake.tasks import read_brought
 from ashfell.studio.pictures.models import Picture
-from ashfell.studio.pictures.tasks import trace_pass
+from ashfell.studio.pictures.tasks import ask_pass
 from ashfell.studio.queued import Queued
 
 IMAGE = re.compile(r'"([0-9a-f]{64})"')
@@ -55,7 +55,7 @@ def faults() -> Iterator[Fault]:
     yield from _files(Handover, lambda handover: handover.file, {"size__gt": 0})  # the oldest have none
     yield from _brought()
     yield from (Fault(f"{path.parent.name}/{path.name}", LEFT_OVER, partial(_remove, path)) for path in _strays())
-    yield from _waiting(Picture, ".trace_pass", lambda one: trace_pass.enqueue(one.pk, one.passes_done))
+    yield from _waiting(Picture, ".trace_pass", ask_pass)
     yield from _waiting(Handover, ".write_file", lambda one: write_file.enqueue(one.pk))
     yield from _waiting(Intake, ".read_brought", lambda one: read_brought.enqueue(one.pk))
 

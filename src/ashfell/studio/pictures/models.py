@@ -53,6 +53,8 @@ class Picture(Queued, Binnable):
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     passes_done = models.PositiveIntegerField(default=0)
     seconds = models.FloatField(default=0)
+    first = models.BooleanField(default=False)
+    """Whether it goes before the other pictures that wait."""
 
     def __str__(self) -> str:
         return f"Picture {self.pk} of {self.project}"
@@ -99,6 +101,15 @@ class Picture(Queued, Binnable):
     @property
     def has_lines(self) -> bool:
         return self.state == self.State.DONE and self.drawn.exists()
+
+    def go_first(self) -> bool:
+        """Let it go before the others of its project; False when it is not open, or goes first already."""
+        open_ones = Picture.objects.filter(project=self.project, state__in=self.OPEN)
+        changed = open_ones.filter(pk=self.pk, first=False).update(first=True)
+        if changed:
+            open_ones.exclude(pk=self.pk).update(first=False)
+        self.refresh_from_db()
+        return bool(changed)
 
     def take_up(self) -> bool:
         """Move from stopped to waiting; False when it is not stopped."""

@@ -24,7 +24,7 @@ from ashfell.services.kept.models import Project
 from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.pictures.models import Picture, Sheet
-from ashfell.studio.pictures.tasks import trace_pass
+from ashfell.studio.pictures.tasks import ask_pass
 from ashfell.studio.pictures.views import SIZES
 
 MOST_CELLS = 36
@@ -127,7 +127,7 @@ def _made(request: HttpRequest, owner: Project, site: SiteDocument, usual: Pictu
                 row=row,
                 column=column,
             )
-            trace_pass.enqueue(picture.pk, 0)
+            ask_pass(picture)
     return sheet
 
 

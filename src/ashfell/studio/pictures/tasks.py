@@ -35,6 +35,15 @@ AGAIN = timedelta(minutes=1)
 FULL = "The disk of the server is full. It goes on by itself once there is room."
 
 
+FIRST = 10
+"""The priority of a picture that goes before the others."""
+
+
+def ask_pass(picture: Picture) -> None:
+    """Ask for the next pass of a picture; one of a picture that goes first comes before those of others."""
+    trace_pass.using(priority=FIRST if picture.first else 0).enqueue(picture.pk, picture.passes_done)
+
+
 @task()
 def trace_pass(picture_id: int, number: int) -> str:
     """Trace pass ``number`` (from 0) of a picture, unless it was cancelled or has that pass already."""
@@ -61,7 +70,8 @@ def trace_pass(picture_id: int, number: int) -> str:
 def _wait_for_room(picture: Picture, number: int) -> str:
     """The disk is full: the same pass is tried again in a while, by itself."""
     Picture.objects.filter(pk=picture.pk).update(reason=FULL)
-    trace_pass.using(run_after=timezone.now() + AGAIN).enqueue(picture.pk, number)
+    asked = trace_pass.using(run_after=timezone.now() + AGAIN, priority=FIRST if picture.first else 0)
+    asked.enqueue(picture.pk, number)
     return "the disk is full"
 
 
@@ -134,7 +144,7 @@ def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
             return "overtaken"
         picture.refresh_from_db()
         if picture.is_open and not last:
-            trace_pass.enqueue(picture.pk, number + 1)
+            ask_pass(picture)
         if last:
             picture.settle(Picture.State.DONE)
     _passes_file(picture, number).unlink(missing_ok=True)

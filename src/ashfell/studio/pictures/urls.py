@@ -21,5 +21,6 @@ urlpatterns = [
     path("<int:picture>/seen/", darkroom.seen, name="picture-seen"),
     path("<int:picture>/lines.svg", darkroom.lines_svg, name="picture-lines"),
     path("<int:picture>/on/", views.go_on, name="picture-go-on"),
+    path("<int:picture>/first/", views.go_first, name="picture-first"),
     path("<int:picture>/cancel/", views.cancel, name="picture-cancel"),
 ]

@@ -25,7 +25,7 @@ from ashfell.services.kept.models import Asset, Project
 from ashfell.services.kept.records import project_of, record_of
 from ashfell.studio.answers import person_of, refused
 from ashfell.studio.pictures.models import Picture
-from ashfell.studio.pictures.tasks import trace_pass
+from ashfell.studio.pictures.tasks import ask_pass
 
 SIZES = ("320 × 200", "640 × 400", "960 × 600", "1280 × 800", "1920 × 1200")
 
@@ -105,7 +105,7 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
         return refused(request, refusal)
     with transaction.atomic():
         picture = Picture.objects.create(project=owner, author=person_of(request), settings=dump(settings), site=site)
-        trace_pass.enqueue(picture.pk, 0)
+        ask_pass(picture)
     return gallery_of(request, owner)
 
 
@@ -143,7 +143,18 @@ def go_on(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     found = get_object_or_404(Picture, pk=picture, project=owner)
     with transaction.atomic():
         if found.take_up():
-            trace_pass.enqueue(found.pk, found.passes_done)
+            ask_pass(found)
+    return gallery_of(request, owner)
+
+
+@require_POST
+def go_first(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """Let a picture go before the others that wait."""
+    owner = project_of(request.user, project)
+    found = get_object_or_404(Picture, pk=picture, project=owner)
+    with transaction.atomic():
+        if found.go_first():
+            ask_pass(found)  # the one that was asked for before finds nothing to do then
     return gallery_of(request, owner)
 
 
@@ -154,6 +165,7 @@ def _context(project: Project) -> dict[str, Any]:
         "nav": "pictures",
         "pictures": pictures,
         "busy": any(picture.is_open for picture in pictures),
+        "several": project.pictures.filter(state__in=Picture.OPEN).count() > 1,
         "sizes": SIZES,
         "qualities": {
             quality: f"{quality}: {n} passes of {samples} samples" for quality, (n, samples) in PASSES.items()
