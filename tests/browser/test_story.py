@@ -25,7 +25,7 @@ def shown_count(page):
 
 
 def wait_for_view(page, beyond=0):
-    page.wait_for_function("n => Number(document.querySelector('#view canvas').dataset.shown || 0) > n", arg=beyond)
+    page.wait_for_function("n => Number(document.querySelector('#view canvas')?.dataset.shown || 0) > n", arg=beyond)
     page.wait_for_timeout(120)
 
 

@@ -29,7 +29,7 @@ export function together(entries, bench) {
       return; // the next one will say
     }
     show(told.others);
-    const base = byId("workspace")?.dataset.base; // the page may be left meanwhile
+    const base = byId("workspace").dataset.base;
     // What somebody is typing is not taken from under their hands: a stale save offers both.
     if (calm() && base && String(told.current) !== base) await entries.renew(`Changed by ${told.by}.`);
   }
