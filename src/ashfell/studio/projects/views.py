@@ -325,7 +325,7 @@ def _asides(listed: Listing) -> list[tuple[Any, ...]]:
     return [
         ("lamps", "Lamps", *some(listed.lamps, listed.picked)),
         ("cameras", "Cameras", *some(listed.cameras, listed.picked)),
-        ("surroundings", "Round it", *some(listed.surroundings, listed.picked)),
+        ("surroundings", "Surroundings", *some(listed.surroundings, listed.picked)),
     ]
 
 
