@@ -160,6 +160,7 @@ WORDS: dict[str, Mending] = {
     "hinges before the frame's face": at_entry(""),
     "room for the hinges": at_entry(""),
     "a rebate round every light": at_entry("3", "cover"),
+    "rebates that keep clear": at_entry("1", "cover"),
     "a closed section": at_entry(""),
     "a section behind its face": at_entry(""),
     "a section inwards from the edge": at_entry(""),

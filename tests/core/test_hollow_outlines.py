@@ -86,7 +86,7 @@ def test_an_inset_is_the_same_whichever_way_it_is_reached():
         deep = loop.moved(60.0)
         at_once = loop.moved(45.0)
         if deep is not None and at_once is not None:
-            assert np.allclose(loop.inset(60.0).inset(-15.0).points, at_once, atol=1e-6)
+            assert np.allclose(loop.inset(60.0, "offset").inset(-15.0, "offset").points, at_once, atol=1e-6)
 
 
 def test_a_bar_that_a_point_parts_only_before_the_glass_is_refused():

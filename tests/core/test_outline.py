@@ -40,16 +40,16 @@ def test_facets_stay_within_the_chord_tolerance():
 @given(st.floats(1, 280), st.sampled_from([CIRCLE, D_SHAPE, Outline.rectangle(900, 600)]))
 def test_inset_and_back_is_the_same(by, outline):
     loop = outline.facets()
-    assert loop.inset(by).inset(-by).points == pytest.approx(loop.points, abs=1e-6)
+    assert loop.inset(by, "offset").inset(-by, "offset").points == pytest.approx(loop.points, abs=1e-6)
 
 
 def test_inset_of_a_circle_is_a_circle():
-    assert CIRCLE.facets(0.001).inset(100).area == pytest.approx(pi * 400**2, rel=1e-4)
+    assert CIRCLE.facets(0.001).inset(100, "offset").area == pytest.approx(pi * 400**2, rel=1e-4)
 
 
 def test_edges_of_an_inset_are_opposite_each_other():
     loop = D_SHAPE.facets()
-    moved = loop.inset(40)
+    moved = loop.inset(40, "offset")
     apart = ((moved.points - loop.points) * left_of(loop.along)).sum(axis=1)
     assert apart == pytest.approx(40, abs=1e-6)
 
@@ -61,19 +61,19 @@ def test_a_section_goes_round_any_outline_as_a_closed_ring():
     corners = ring_corners([loop], np.full(len(loop.tags), 30.0), [(across / 30, 0.0, w) for across, w in section])
     ring = strip(corners[0], section, closed=True, bent=True)
     assert ring.is_closed
-    assert ring.volume == pytest.approx((loop.area - loop.inset(30).area) * 20, rel=1e-9)
+    assert ring.volume == pytest.approx((loop.area - loop.inset(30, "offset").area) * 20, rel=1e-9)
 
 
 def test_too_large_an_inset_says_the_largest_that_works():
     with pytest.raises(Refusal, match=r"299\.99 mm|300 mm"):
-        Outline.rectangle(900, 600).facets().inset(301)
+        Outline.rectangle(900, 600).facets().inset(301, "offset")
     with pytest.raises(Refusal, match="leaves nothing"):
-        CIRCLE.facets().inset(600)
+        CIRCLE.facets().inset(600, "offset")
 
 
 def test_concave_corners_are_mitred_too():
     corner = Outline.of([(0, 0), (600, 0), (600, 300), (300, 300), (300, 600), (0, 600)])
-    assert corner.facets().inset(50).area == pytest.approx(corner.area - corner.length * 50 + 4 * 50**2)
+    assert corner.facets().inset(50, "offset").area == pytest.approx(corner.area - corner.length * 50 + 4 * 50**2)
 
 
 def test_nothing_inside_is_refused():

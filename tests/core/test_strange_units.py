@@ -62,7 +62,9 @@ def test_members_butted_at_half_a_right_angle_are_parted():
     assert faults(data) == []
 
 
-@pytest.mark.parametrize("seed", [50198, 50256, 70113, 70536, 71218, 71474, 80064, 80318])
+@pytest.mark.parametrize(
+    "seed", [50198, 50256, 70113, 70536, 71218, 71474, 80064, 80318, 80891, 201222, 500306, 500496]
+)
 def test_seeds_that_were_found_stay_sound(seed):
     data, _ = remedied(any_unit(seed))
     assert faults(data) == []
@@ -111,8 +113,38 @@ def test_leaves_that_open_onto_each_other_are_refused_with_an_amount_that_is_cle
     assert faults(change(doors(100, ("left", "left"), ("500", "1100")), caught.value.entry, str(amount))) == []
 
 
-@pytest.mark.parametrize("seed", [200912, 202613, 202796])
+@pytest.mark.parametrize("seed", [200912, 202613, 202796, 201654, 310037])
 def test_leaves_of_seeds_keep_clear_of_each_other(seed):
     data, met = remedied(any_unit(seed))
     assert any("percent" in refusal.rule for refusal in met)
     assert faults(data) == []
+
+
+def beside_a_door_behind(kind, opened):
+    """A leaf that swings in beside a door that runs behind the frame."""
+    leaf = {"kind": "leaf", "swing": "in", "hand": "left", "turns": 180, "opened": opened}
+    flush = {"content": {"fill": {"kind": "flush"}}}
+    fills = {"c1r1": {"fill": {"kind": kind} | (flush if kind == "overhead" else {})}, "c2r1": {"fill": leaf | flush}}
+    columns = {"lights": [{}, {"size": "900"}], "bars": [{"face": "120"}]}
+    return {"width": "3600", "height": "2200", "frame": {"face": "50"}, "columns": columns, "cells": fills}
+
+
+@pytest.mark.parametrize(("kind", "met"), [("overhead", "that in c1r1"), ("rolling", "the tracks in c1r1")])
+def test_a_leaf_that_swings_into_what_is_behind_the_frame_beside_it_is_refused(kind, met):
+    """By a right angle it stands clear; turned flat onto the wall it would lie where the door is and its tracks are."""
+    assert faults(beside_a_door_behind(kind, 50)) == []
+    with pytest.raises(Refusal, match=f"goes through {met}") as caught:
+        solve(read_unit(beside_a_door_behind(kind, 100)))
+    assert caught.value.entry == "cells.c2r1.fill.opened"
+    amount = int(caught.value.rule.split()[2])
+    assert 50 <= amount < 100
+    assert faults(beside_a_door_behind(kind, amount)) == []
+
+
+@pytest.mark.parametrize("kind", ["folding", "overhead"])
+def test_what_is_hinged_to_each_other_opens_together(kind):
+    name = "leaf-1" if kind == "folding" else "section-1"
+    fill = {"kind": kind, "each": {name: {"opened": 20}}, "content": {"fill": {"kind": "flush"}}}
+    with pytest.raises(Refusal, match="open together") as caught:
+        solve(read_unit({"width": "3000", "height": "2200", "fill": fill}))
+    assert caught.value.entry.endswith(".opened")

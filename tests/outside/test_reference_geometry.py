@@ -122,7 +122,7 @@ def test_wall_with_openings_against_manifold3d():
 @pytest.mark.parametrize("by", [20.0, -35.0])
 def test_mitre_offset_of_lines_against_shapely(by):
     star = [(0, 0), (400, 150), (800, 0), (700, 400), (900, 800), (400, 650), (-100, 800), (100, 400)]
-    ours = Outline.of(star).facets().inset(by)
+    ours = Outline.of(star).facets().inset(by, "offset")
     theirs = shapely.Polygon(star).buffer(-by, join_style="mitre", mitre_limit=1e6)
     assert ours.area == pytest.approx(theirs.area, rel=1e-9)
 
@@ -132,4 +132,4 @@ def test_inset_of_lines_and_arcs_against_shapely(by):
     """A D: three lines and a half-round. Its facets are inset by us and by shapely."""
     loop = Outline.of([(0, 0, 0), (800, 0, 0), (800, 600, bulge_of(pi)), (0, 600, 0)]).facets()
     theirs = shapely.Polygon(loop.points).buffer(-by, join_style="mitre", mitre_limit=1e6)
-    assert loop.inset(by).area == pytest.approx(theirs.area, rel=1e-9)
+    assert loop.inset(by, "offset").area == pytest.approx(theirs.area, rel=1e-9)

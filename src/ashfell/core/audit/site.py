@@ -132,7 +132,7 @@ def _reaching(unit: Unit, gaps: Gaps, recess: Fraction, thickness: Fraction) -> 
     """
     loop = unit.layout.outermost.loop
     (_, common), *own = gaps
-    outline = Polygon(loop.inset(-side_faces(loop, common, dict(own), "gaps")).points)
+    outline = Polygon(loop.inset(-side_faces(loop, common, dict(own), "gaps"), "gap").points)
     rectangle = loop.is_rectangle
     left, foot, right, head = outline.bounds
     low, high = float(recess - thickness), float(recess)

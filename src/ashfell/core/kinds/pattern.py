@@ -32,15 +32,15 @@ class Strip:
     round: Loop | None = None
 
 
-def band_of(middle: Loop, half: float) -> Polygon:
-    """The region within a distance of a loop on both sides, mm.
+def band_of(middle: Loop, half: float, entry: str) -> Polygon:
+    """The region within a distance of a loop on both sides, mm; ``entry`` is what it is asked for by.
 
     Raises
     ------
     Refusal
         When there is nothing inside.
     """
-    return Polygon(middle.inset(-half).points, [middle.inset(half).points])
+    return Polygon(middle.inset(-half, entry).points, [middle.inset(half, entry).points])
 
 
 @dataclass(frozen=True)

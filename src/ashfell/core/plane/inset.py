@@ -186,7 +186,7 @@ def largest_inset(loop: Loop, by: float | Floats | Sequence[float]) -> float:
 LARGER = "Make the outline larger, or its corners smaller."
 
 
-def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str = "offset", exact: bool = True) -> Refusal:
+def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str, exact: bool = True) -> Refusal:
     """The refusal of an inset, with the largest that works: the nearest value of the entry, where the entry is
     ``exact``ly the inset.
     """

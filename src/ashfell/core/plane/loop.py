@@ -118,7 +118,7 @@ class Loop:
         """The loop as a polygon for set operations in the plane."""
         return Polygon(self.points)
 
-    def inset(self, by: float | Floats | Sequence[float], entry: str = "offset") -> Loop:
+    def inset(self, by: float | Floats | Sequence[float], entry: str) -> Loop:
         """The loop moved inwards (outwards when negative), a distance for each edge or one for all, mm; ``entry`` is
         what it is asked for by.
 

@@ -156,7 +156,7 @@ def opening_for(placement: Placement, layout: Layout | None, x: Fraction) -> Ope
     loop = layout.outermost.loop if layout else None
     if loop is None or loop.is_rectangle:
         return opening
-    grown = loop.inset(-side_faces(loop, placement.gap.mm, _gaps(placement), "gaps"))
+    grown = loop.inset(-side_faces(loop, placement.gap.mm, _gaps(placement), "gaps"), "gap")
     shift = np.array([float(x + gaps["left"] - size.x), float(z + gaps["sill"] - size.y)])
     if flipped(placement):
         middle = float(2 * size.x + size.width)

@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
+from shapely.geometry import LineString, Polygon
 
-from ashfell.core.plane.points import Floats
-from ashfell.core.solid.topology import NOTHING, Paths, Solid, Topology, welded
+from ashfell.core.plane.points import TOUCH, Floats
+from ashfell.core.solid.topology import NOTHING, Indices, Paths, Solid, Topology, welded
 from ashfell.core.solid.triangles import polygon_triangles
 
 Section = tuple[tuple[float, float], ...]
@@ -38,11 +39,37 @@ def strip_topology(section: Section, stations: int, closed: bool) -> Topology:
     known: dict[int, Paths] = {k: edge if closed else (np.concatenate(edge),) for k, edge in enumerate(edges)}
     if not closed:
         known |= {count: (lines[::-1, 0],), count + 1: (lines[:, -1],)}
-        cap = polygon_triangles(np.array(section), [count])
+        cap = cap_triangles(section)
         last = cap + (stations - 1) * count
         triangles = np.concatenate([triangles, cap[:, ::-1], last])
         faces = np.concatenate([faces, np.full(len(cap), count), np.full(len(cap), count + 1)])
     return Topology(triangles.astype(np.int32), faces.astype(np.int32), known)
+
+
+def cap_triangles(section: Section) -> Indices:
+    """Triangles (k - 2, 3) that close a section. From a point in the middle of a straight side a seam runs level to the
+    point as far back or forward: where a mitre is bent it is bent there, and on either side of it even."""
+    points = np.array(section)
+    seam = _seam(points)
+    if seam is None:
+        return polygon_triangles(points, [len(points)])
+    low, high = seam
+    there, back = np.arange(low, high + 1), np.append(np.arange(high, len(points)), np.arange(low + 1))
+    return np.concatenate([piece[polygon_triangles(points[piece], [len(piece)])] for piece in (there, back)])
+
+
+def _seam(points: Floats) -> tuple[int, int] | None:
+    """The two points of a section (k, 2) that a seam goes between, the first of them first."""
+    before, after = points - np.roll(points, 1, axis=0), np.roll(points, -1, axis=0) - points
+    in_line = (np.abs(before[:, 0]) < TOUCH) & (np.abs(after[:, 0]) < TOUCH) & (before[:, 1] * after[:, 1] > 0)
+    for index in np.flatnonzero(in_line):
+        level = np.flatnonzero(np.abs(points[:, 1] - points[index, 1]) < TOUCH)
+        others = level[level != index]
+        if len(others):
+            other = others[np.abs(points[others, 0] - points[index, 0]).argmin()]
+            if Polygon(points).covers(LineString(points[[index, other]])):
+                return min(int(index), int(other)), max(int(index), int(other))
+    return None
 
 
 def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:

@@ -1,4 +1,4 @@
-"""Opened sashes of different lights keep clear of each other."""
+"""Opened sashes keep clear of those of other lights, and of what other lights have behind the frame."""
 
 from __future__ import annotations
 
@@ -6,12 +6,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from math import ceil
+from typing import ClassVar
 
+import manifold3d
 import numpy as np
 import shapely
 
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.parts import Member, Part, parts_of
+from ashfell.core.parts import bounds as bounds_of
 from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid
@@ -33,6 +37,9 @@ class Stood:
     light: Light
     sash: SashLayout
 
+    name: ClassVar[str] = "that"
+    """What it is called beside another one."""
+
     @property
     def moved(self) -> bool:
         """Whether it is not shut."""
@@ -52,14 +59,46 @@ class Stood:
         return self.solid.bounds
 
     @property
+    def manifold(self) -> manifold3d.Manifold:
+        """As booleans take it."""
+        return self.solid.manifold()
+
+    @property
     def entry(self) -> str:
         """The address of how far it is opened."""
-        return f"{self.sash.entry_in(self.light)}.opened"
+        together = getattr(self.light.fill, "opens_together", True)
+        return f"{self.light.entry if together else self.sash.entry_in(self.light)}.opened"
 
     @property
     def opened(self) -> float:
         """How far it is opened, percent."""
         return float(self.light.fill.opened_of(self.sash.name)) if hasattr(self.light.fill, "opened_of") else 0.0
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What a light has behind the frame that is no sash: tracks, a barrel, a curtain."""
+
+    light: Light
+    members: tuple[Member, ...]
+    name: ClassVar[str] = "the tracks"
+    moved: ClassVar[bool] = False
+    opened: ClassVar[float] = 0.0
+
+    @cached_property
+    def parts(self) -> tuple[Part, ...]:
+        """Each on its own: they stand far apart."""
+        return parts_of(self.members)
+
+    @cached_property
+    def bounds(self) -> Floats:
+        """The box around all of them, (2, 3) mm."""
+        return bounds_of(self.parts)
+
+    @cached_property
+    def manifold(self) -> manifold3d.Manifold:
+        """As booleans take it: side by side, as none goes through another."""
+        return manifold3d.Manifold.compose([part.solid.manifold() for part in self.parts])
 
 
 def check_apart(document: UnitDocument, layout: Layout) -> None:
@@ -73,13 +112,13 @@ def check_apart(document: UnitDocument, layout: Layout) -> None:
     pair = next(meeting(layout), None)
     if pair is None:
         return
-    ways = [(moved, met) for moved, met in (pair, pair[::-1]) if moved.opened]
+    ways = [(moved, met) for moved, met in (pair, pair[::-1]) if isinstance(moved, Stood) and moved.opened]
     found = [(_clear(document, moved), moved, met) for moved, met in ways]
     clear, moved, met = max(found, key=lambda one: one[0])
     raise Refusal(
         moved.entry,
         f"at most {clear} percent",
-        f"Opened by {moved.opened:g} %, the sash in {moved.light.key} goes through that in {met.light.key}"
+        f"Opened by {moved.opened:g} %, the sash in {moved.light.key} goes through {met.name} in {met.light.key}"
         + (f", opened by {met.opened:g} %." if met.moved else "."),
         f"Open it by {clear} % at most.",
     )
@@ -95,10 +134,13 @@ def _clear(document: UnitDocument, moved: Stood) -> int:
     return 0
 
 
-def meeting(layout: Layout) -> Iterator[tuple[Stood, Stood]]:
-    """Sashes of different lights that go through each other."""
-    stood = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
-    if len(stood) < 2 or not any(one.moved for one in stood):
+def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
+    """Sashes that go through those of other lights, or through what other lights have behind the frame."""
+    stood: list[Stood | Kept] = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
+    if not any(one.moved for one in stood):
+        return
+    stood += _behind(layout)
+    if len(stood) < 2:
         return
     bounds = np.array([one.bounds for one in stood])
     boxes = shapely.box(*bounds[:, 0, :2].T, *bounds[:, 1, :2].T)
@@ -107,5 +149,14 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood, Stood]]:
         one, other = stood[first], stood[second]
         if first < second and one.light is not other.light and (one.moved or other.moved):
             low, high = np.maximum(bounds[first, 0], bounds[second, 0]), np.minimum(bounds[first, 1], bounds[second, 1])
-            if (low < high).all() and (one.solid.manifold() ^ other.solid.manifold()).volume() > TAKEN:
+            if (low < high).all() and (one.manifold ^ other.manifold).volume() > TAKEN:
                 yield one, other
+
+
+def _behind(layout: Layout) -> Iterator[Kept]:
+    """What lights have behind the frame beside their sashes."""
+    for light in layout.body.lights:
+        if light.content.stands == "through":
+            members = tuple(one for one in layout.body.members if one.light == light.key and not one.sash)
+            if members:
+                yield Kept(light, members)

@@ -183,7 +183,7 @@ def _view(light: Light, view: View, planes: tuple[Fraction, Fraction], solving: 
         "leaf" if light.ring.role == "leaf" else "sash",
         loop,
         faces,
-        loop.inset(faces),
+        loop.inset(faces, f"{entry}.face"),
         *planes,
         view.edge,
         glazing=glazing,

@@ -58,6 +58,7 @@ class Folding(Closing):
     apart; the free end of a chain is ``end`` clear of the jamb, or of the other chain (null: what folding takes). The
     joints have knuckles of their ``hinges`` (null: leaves turn about their edges)."""
 
+    opens_together: ClassVar[bool] = True
     kind: Literal["folding"]
     leaves: Annotated[int, Field(ge=2, le=16)] = 4
     to_right: Annotated[int, Field(ge=0, le=16)] = 0
@@ -143,14 +144,6 @@ def _solve(light: Light, fill: Folding, solving: Solving) -> Folded:
             found += [_leaf(light, fill, solving, chain, index, (rect, planes, width)) for index in range(count)]
     found.sort(key=lambda sash: int(sash.name.rpartition(" ")[2]))
     check_each(light, found)
-    for sash in found:
-        if fill.one(sash.name).opened is not None:
-            raise Refusal(
-                f"{light.entry}.each.{sash.name.replace(' ', '-')}.opened",
-                "leaves that open together",
-                "Leaves that are hinged to each other open together.",
-                "Leave it out.",
-            )
     return Folded(sashes=tuple(found), strip=strip_of(light, fill, planes), chains=tuple(chains))
 
 

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from math import atan2, cos, inf, pi, sin
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
@@ -64,6 +64,7 @@ class Overhead(Sashes):
     behind it, ``apart`` by a joint. Their hinges run up a track that turns inwards by a ``radius`` once it is ``rise``
     above the door; at 100 % the lowest is as high as the opening."""
 
+    opens_together: ClassVar[bool] = True
     kind: Literal["overhead"]
     sections: Annotated[int, Field(ge=1, le=12)] = 4
     heights: Annotated[tuple[Size, ...], Field(max_length=11)] = ()

@@ -52,6 +52,7 @@ class OneSash(Document):
 class Sashes(FillEntry):
     """What all sashes share: their ring, how it sits in the light, what it holds, and their glazing (null: as the
     unit's). ``each`` are those that differ, by name: ``upper`` and ``lower``, ``left`` and ``right``, ``panel-3``.
+    Where it ``opens_together`` all of them are opened as far.
     """
 
     face: Size = mm("45")
@@ -68,6 +69,7 @@ class Sashes(FillEntry):
     each: Annotated[dict[Key, OneSash], Field(max_length=8)] = {}
     hardware: Annotated[tuple[OneHardware, ...], Field(max_length=24)] = ()
     role: ClassVar[Literal["sash", "leaf"]] = "sash"
+    opens_together: ClassVar[bool] = False
 
     def one(self, name: str) -> OneSash:
         """What a sash of a name has of its own."""
@@ -104,6 +106,13 @@ def check_each(light: Light, sashes: Sequence[SashLayout], handed: bool = False)
                 f"{light.entry}.each.{key}.hand",
                 "a hand that means something",
                 "Only a panel that slides across has a hand of its own.",
+                "Leave it out.",
+            )
+        if light.fill.each[key].opened is not None and light.fill.opens_together:
+            raise Refusal(
+                f"{light.entry}.each.{key}.opened",
+                "leaves that open together",
+                "Leaves that are hinged to each other open together.",
                 "Leave it out.",
             )
 
@@ -161,7 +170,7 @@ def sash_body(
     own = {key: size.mm for key, size in fill.sides.items()} | dict(faces or {})
     along = side_faces(loop, fill.face.mm, own, f"{light.entry}.sides")
     try:
-        clear = loop.inset(along)
+        clear = loop.inset(along, f"{light.entry}.face")
     except Refusal as refusal:
         raise _no_glass(light, fill, refusal) from refusal
     one, mine = fill.one(name), f"{light.entry}.each.{key_of(name)}"

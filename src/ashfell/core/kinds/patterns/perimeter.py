@@ -50,8 +50,8 @@ def _strips(ground: Ground) -> Iterator[Strip]:
             yield Strip(ground.entry, area, line, width)
         return
     try:
-        middle = ground.light.loop.inset(inset + width / 2)
-        yield Strip(ground.entry, band_of(middle, width / 2), None, width, middle)
+        middle = ground.light.loop.inset(inset + width / 2, ground.entry)
+        yield Strip(ground.entry, band_of(middle, width / 2, ground.entry), None, width, middle)
         return
     except Refusal:
         pass  # in a hollow light what is set in may be several rings

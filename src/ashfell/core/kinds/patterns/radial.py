@@ -47,7 +47,7 @@ def _strips(ground: Ground) -> Iterator[Strip]:
                 least,
             )
         circle = _circle(centre, radius, width / 2)
-        yield Strip(ground.entry, band_of(circle, width / 2), None, width, circle)
+        yield Strip(ground.entry, band_of(circle, width / 2, ground.entry), None, width, circle)
     far = (
         hypot(ground.region.bounds[2] - ground.region.bounds[0], ground.region.bounds[3] - ground.region.bounds[1]) * 2
     )

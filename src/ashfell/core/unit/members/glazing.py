@@ -23,6 +23,7 @@ from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.document.glazing import Gasket
 from ashfell.core.unit.layout import Bed, Content, Light, Pane
 from ashfell.core.unit.members.own_section import fitted_section, own_section, worked
+from ashfell.core.unit.members.rebates import check_rebates, no_rebate
 from ashfell.core.unit.members.ring import names_of, oriented, runs_of
 from ashfell.core.unit.seat import Seat
 
@@ -157,7 +158,10 @@ def pane_of(light: Light, thickness: Fraction) -> Pane:
     if light.is_rectangle:
         foot, right, head, left = light.seat.covers(light.loop)
         return Pane(light.clear.width + left + right, light.clear.height + foot + head, thickness)
-    low_u, low_v, high_u, high_v = light.loop.inset(-covers(light)).bounds
+    points = light.loop.moved(-covers(light))
+    if points is None:
+        raise no_rebate(light.ring, light.seat, light.loop)
+    (low_u, low_v), (high_u, high_v) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     return Pane(Fraction(high_u - low_u), Fraction(high_v - low_v), thickness, exact=False)
 
 
@@ -168,9 +172,10 @@ def glazing_members(lights: Sequence[Light], finishes: Finishes) -> tuple[list[M
     Raises
     ------
     Refusal
-        When a gasket or a bead has no room round a light.
+        When a gasket or a bead has no room round a light, or its rebate runs into that of another.
     """
     groups: dict[tuple[object, ...], list[Light]] = defaultdict(list)
+    check_rebates([light for light in lights if light.filling.seated])
     for light in lights:
         if light.filling.seated:
             runs = () if light.is_rectangle else tuple(runs_of(light.loop))

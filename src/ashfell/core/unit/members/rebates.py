@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
 
 from ashfell.core.base.lengths import Length, exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
-from ashfell.core.unit.layout import Ring
+from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.seat import Seat
+
+TAKEN = 0.01
+"""Rebates that share less than this only touch, mm²."""
 
 
 def edge_rebates(ring: Ring, loop: Loop) -> list[Fraction]:
@@ -31,26 +39,79 @@ def grown(ring: Ring, loop: Loop) -> Floats:
         return loop.points
     points = loop.moved([-float(value) for value in edge_rebates(ring, loop)])
     if points is None:
-        most = _most_cover(ring.seat, loop)
-        raise Refusal(
-            f"{ring.glazing_entry}.cover" if most else ring.glazing_entry,
-            "a rebate round every light",
-            "Beside a concave side a light is so small that no rebate goes round it.",
-            f"Cover {exact_mm(most)} at most, or move the bars there." if most else "Move the bars there.",
-            most or None,
-        )
+        raise no_rebate(ring, ring.seat, loop)
     return points
 
 
-def _most_cover(seat: Seat, loop: Loop) -> Fraction:
-    """The largest cover, to a quarter of a millimetre, with which a rebate goes round a loop; 0 where none does."""
-    low, high = 0, int(seat.cover * 4)
-    while high - low > 1:
-        middle = (low + high) // 2
-        cover = Length.read(exact(Fraction(middle, 4)))
-        tried = replace(seat, glazing=seat.glazing.model_copy(update={"cover": cover}))
-        if loop.moved([-float(value) for value in tried.rebates(loop)]) is None:
-            high = middle
-        else:
-            low = middle
-    return Fraction(low, 4)
+def no_rebate(ring: Ring, seat: Seat, loop: Loop) -> Refusal:
+    """The refusal of a loop that no rebate goes round, with the largest cover with which one does."""
+    return _too_wide(
+        ring,
+        seat,
+        "a rebate round every light",
+        "Beside a concave side a light is so small that no rebate goes round it.",
+        lambda tried: loop.moved([-float(value) for value in tried.rebates(loop)]) is not None,
+    )
+
+
+def _too_wide(ring: Ring, seat: Seat, rule: str, message: str, holds: Callable[[Seat], bool]) -> Refusal:
+    """The refusal of rebates that are too wide, with the largest cover, to a quarter of a millimetre, with which what
+    is asked ``holds``."""
+    for name in ("cover", "bar_cover"):
+        said: Length | None = getattr(seat.glazing, name)
+        low, high = 0, int(said.mm * 4) if said else 0
+        while high - low > 1:
+            middle = (low + high) // 2
+            cover = Length.read(exact(Fraction(middle, 4)))
+            if holds(replace(seat, glazing=seat.glazing.model_copy(update={name: cover}))):
+                low = middle
+            else:
+                high = middle
+        if low:
+            most = Fraction(low, 4)
+            remedy = f"Cover {exact_mm(most)} at most, or move the bars there."
+            return Refusal(f"{ring.glazing_entry}.{name}", rule, message, remedy, most)
+    return Refusal(ring.glazing_entry, rule, message, "Move the bars there.")
+
+
+def check_rebates(lights: Sequence[Light]) -> None:
+    """Refuse a light so pointed that its rebate, which reaches far behind its point, runs into that of another.
+
+    Raises
+    ------
+    Refusal
+        With the largest cover with which they keep clear.
+    """
+    pointed = {index for index, light in enumerate(lights) if not light.is_rectangle and _is_pointed(light.loop)}
+    if not pointed:
+        return
+    reached = [_reached(light, light.seat) for light in lights]
+    first, second = shapely.STRtree(reached).query(reached, predicate="intersects")
+    for one, other in zip(first.tolist(), second.tolist(), strict=True):
+        if one in pointed and one != other and _meet(reached[one], reached[other]):
+            raise _not_clear(lights[one], lights[other])
+
+
+def _is_pointed(loop: Loop) -> bool:
+    """Whether it has a corner of less than 60 degrees: behind a wider one a rebate stays within the bar beside it."""
+    return bool(((loop.along * np.roll(loop.along, 1, axis=0)).sum(axis=1) < -0.5).any())
+
+
+def _reached(light: Light, seat: Seat) -> Polygon:
+    """What a light takes with its rebates."""
+    points = light.loop.moved([-float(value) for value in seat.rebates(light.loop)])
+    return Polygon() if points is None else Polygon(points).buffer(0)
+
+
+def _meet(one: Polygon, other: Polygon) -> bool:
+    return bool(one.intersection(other).area > TAKEN)
+
+
+def _not_clear(one: Light, other: Light) -> Refusal:
+    return _too_wide(
+        one.ring,
+        one.seat,
+        "rebates that keep clear",
+        f"Behind its point the rebate of {one.key} runs into that of {other.key}.",
+        lambda seat: not _meet(_reached(one, seat), _reached(other, seat)),
+    )

@@ -9,7 +9,7 @@ import numpy as np
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import SIDES, Loop
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, without
@@ -39,6 +39,8 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
     if not ring.faces.any():
         return []
     profile, section = ring_profile(ring)
+    if ring.seat and not ring.seat.stopless and _loses_sides(ring):
+        profile, section = _seamed(profile, -float(ring.seat.stop_back), float(ring.least_face))
     bare = ring.faces == 0 if ring.bare else None
     corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
     if len(set(ring.faces.tolist())) > 1:
@@ -75,6 +77,24 @@ def ring_profile(ring: Ring) -> tuple[Profile, Section]:
         points += [(1.0, -x, back + y) for x, y in reversed(edge)]
     points += [(0.0, x, back + y) for x, y in edge]
     return oriented(points, float(ring.least_face))
+
+
+def _loses_sides(ring: Ring) -> bool:
+    """Whether a side of it ends within its face: its mitres are bent there where its neighbour is curved."""
+    if ring.loop.is_rectangle or len(ring.loop.points) != len(ring.clear.points):
+        return False
+    return bool(((ring.loop.lengths > TOUCH) & (ring.clear.lengths < TOUCH)).any())
+
+
+def _seamed(profile: Profile, stop: float, face: float) -> tuple[Profile, Section]:
+    """A profile with a point on its outer side as far back as the stop, for a seam of its mitres from there."""
+    found: list[tuple[float, float, float]] = []
+    for one, other in zip(profile, (*profile[1:], profile[0]), strict=True):
+        found.append(one)
+        low, high = sorted((one[2], other[2]))
+        if one[:2] == other[:2] == (0.0, 0.0) and low < stop < high:
+            found.append((0.0, 0.0, stop))
+    return oriented(found, face)
 
 
 def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:

@@ -113,11 +113,11 @@ def clear_of(loop: Loop, faces: Floats, entry: str) -> Loop:
         When there is none.
     """
     try:
-        return loop.inset(faces)
+        return loop.inset(faces, entry)
     except Refusal as refusal:
         if not refusal.nearest and entry.startswith("frame.rings."):
             raise _no_room(Address(entry).parent, refusal.message) from None
-        raise replace(refusal, entry=entry) from None
+        raise
 
 
 def _no_room(ring: str, message: str) -> Refusal:
@@ -200,7 +200,9 @@ def _following(ring: ExtraRing, start: Loop, step: Fraction, own: dict[str, Frac
         if moved is None:
             raise _no_room(entry, "What the rings go over leaves nothing inside.")
         return clear_of(start, steps, f"{entry}.step")
-    return start.inset(-steps - float(ring.face.mm))
+    if start.moved(-steps - float(ring.face.mm)) is None:
+        raise _no_room(entry, "Outside, the ring would close up in a hollow of the one before it.")
+    return start.inset(-steps - float(ring.face.mm), f"{entry}.step")
 
 
 def _outlined(ring: ExtraRing, last: Ring, step: Fraction, own: dict[str, Fraction], entry: str) -> Loop:
