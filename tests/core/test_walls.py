@@ -71,6 +71,37 @@ def test_walls_of_different_thickness_that_hardly_turn_are_cut_halfway():
     assert volume(scene, "a/") == pytest.approx((4 - tan(radians(0.5)) * 0.3 / 2) * 0.3 * 3, rel=1e-9)
 
 
+@pytest.mark.parametrize("corner", ["mitred", "through", "stopped"])
+@pytest.mark.parametrize("turn", [151, 160, 174])
+def test_walls_that_turn_sharply_back_share_nothing(turn, corner):
+    """Their faces meet t tan(θ/2) before the corner, where it closes; where it opens both end square."""
+    for reference, closing in (("outside", 1.0), ("centre", 0.5), ("inside", 0.0)):
+        for way, taken in ((turn, closing), (-turn, 1 - closing)):
+            one = wall("a", 0, 0, 0, 9000, thickness="300", reference=reference, corner=corner)
+            scene = sound(built(walls=[one, wall("b", 9000, 0, way, 9000, thickness="300", reference=reference)]))
+            cut = 0.3 * taken * tan(radians(turn / 2))
+            assert volume(scene, "a/") == pytest.approx((9 - cut / 2) * 0.3 * 3, rel=1e-9)
+            assert volume(scene, "b/") == pytest.approx((9 - cut / 2) * 0.3 * 3, rel=1e-9)
+
+
+def test_a_wall_that_a_sharp_corner_takes_whole_is_refused_with_a_length():
+    """At 170 degrees 300 thick walls meet 3.43 m before their corner."""
+    walls = [wall("a", 0, 0, 0, 3000, thickness="300"), wall("b", 3000, 0, 170, 3000, thickness="300")]
+    refused = built(walls=walls).refused
+    assert [text for text, _ in refused] == ["walls.a", "walls.b"]
+    longer = str(refused[0][1].nearest)
+    assert float(longer) == pytest.approx(300 * tan(radians(85)), abs=2)
+    walls = [wall("a", 0, 0, 0, longer, thickness="300"), wall("b", float(longer), 0, 170, longer, thickness="300")]
+    sound(built(walls=walls))
+
+
+def test_a_wall_that_runs_into_another_at_a_shallow_angle_is_cut_along_its_face():
+    """10 degrees: 100 thick, its end is 100 / tan 10° longer on one face than on the other."""
+    leaning = wall("t", 1000, 0, 10, 5000, thickness="100", reference="centre")
+    scene = sound(built(walls=[wall("a", 0, 0, 0, 4000, thickness="200", reference="centre"), leaning]))
+    assert volume(scene, "t/") == pytest.approx((5 - 0.1 / sin(radians(10))) * 0.1 * 3, rel=1e-9)
+
+
 def test_a_wall_that_ends_in_another_stops_at_its_face():
     inner = wall("t", 3000, 0, 90, 6000, thickness="100", reference="centre")
     scene = sound(built(walls=[*ring(), inner]))

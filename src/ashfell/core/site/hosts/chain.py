@@ -16,7 +16,11 @@ from ashfell.core.site.document.wall import Wall
 MEET = 1.0
 """Ends nearer than this meet, mm."""
 SHARPEST = 150.0
-"""Walls that turn by more than this are not mitred, degrees."""
+"""Walls that turn by more than this are not mitred where the corner opens, degrees: the point would stand far out."""
+BACK = 175.0
+"""Walls that turn by more than this lie on each other, degrees."""
+SHALLOWEST = 5.0
+"""Walls that run into the side of another at less than this are not cut by it, degrees."""
 FAR = 4.0
 """Faces that only meet so many thicknesses away do not meet."""
 STRAIGHT = 1e-6
@@ -156,11 +160,18 @@ def _corner(one: _Course, other: _Course) -> tuple[End, End]:
 
     With a turn of θ to the left, faces so far to the left of both lines, a and b, meet (a cos θ - b) / sin θ along the
     first from its end, and (a - b cos θ) / sin θ along the second from its start. Where that is far, since walls of
-    different thickness hardly turn, both are cut halfway between them.
+    different thickness hardly turn, both are cut halfway between them; so are those that turn sharply back, but where
+    their corner opens they end square.
     """
     turn = turned(one.facets[-1].heading, other.facets[0].heading)
-    if abs(turn) < STRAIGHT or abs(turn) > SHARPEST:
+    if abs(turn) < STRAIGHT or abs(turn) > BACK:
         return End(), End()
+    if abs(turn) > SHARPEST:
+        half = tan(radians(turn) / 2)
+        return (
+            End(min(half * one.outer, 0.0), min(-half * one.inner, 0.0)),
+            End(max(-half * other.outer, 0.0), max(half * other.inner, 0.0)),
+        )
     c, s = cos(radians(turn)), sin(radians(turn))
 
     def along(a: float, b: float) -> tuple[float, float]:
@@ -225,7 +236,7 @@ def _cut_at(one: _Course, at_end: bool, other: _Course, facet: Facet) -> End | N
     turn = radians(facet.heading)
     to_left = -(x - facet.x) * sin(turn) + (y - facet.y) * cos(turn)
     lean = radians(turned(facet.heading, own.heading))
-    if abs(sin(lean)) < sin(radians(180 - SHARPEST)):
+    if abs(sin(lean)) < sin(radians(SHALLOWEST)):
         return None
     inwards = sin(lean) > 0
     face = (-other.outer if inwards else other.inner) if at_end else (other.inner if inwards else -other.outer)
