@@ -30,6 +30,8 @@ def strange(seed):
     """A wall with a few placements, some of which do not fit."""
     pick = random.Random(f"placements {seed}")
     placements = []
+    leaves = [{"thickness": "50"}, {"thickness": "100", "finish": "lime-plaster"}] if seed % 2 else []
+    stands = ["recessed", "flush outside", "flush inside", "centred", *(["behind the leaf"] if leaves else [])]
     count = pick.randint(1, 4)
     for number in range(count):
         own = {
@@ -38,7 +40,7 @@ def strange(seed):
             "unit": pick.choice(["plain", "round", None] if count > 1 else [*UNITS, None]),
             "measured": pick.choice(("start", "centre", "end")),
             "offset": str(pick.randint(-300, 5000)),
-            "stands": pick.choice(("recessed", "flush outside", "flush inside", "centred")),
+            "stands": pick.choice(stands),
             "turned": pick.random() < 0.2,
             "mirrored": pick.random() < 0.3,
             "fits": pick.random() < 0.2,
@@ -51,7 +53,7 @@ def strange(seed):
         if pick.random() < 0.3:
             own["gap"] = str(pick.randint(0, 20))
         placements.append(own)
-    wall = {"id": "w", "length": str(pick.randint(3000, 6000)), "height": "3000", "thickness": "300"}
+    wall = {"id": "w", "length": str(pick.randint(3000, 6000)), "height": "3000", "thickness": "300"} | {"leaves": leaves}
     return dump(read_site({"walls": [wall], "placements": placements, "units": UNITS}))
 
 

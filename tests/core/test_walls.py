@@ -226,6 +226,36 @@ def test_leaves_and_cavities_share_the_thickness():
         read_site({"walls": [wall("w", 0, 0, 0, 4000, leaves=[{"thickness": "300"}])]})
 
 
+@pytest.mark.parametrize(("turned", "front"), [(False, 145), (True, 155)])
+def test_a_frame_stands_against_the_leaf_that_it_looks_out_of(turned, front):
+    """350 = 145 outer leaf, 50 cavity, 140 inner leaf, 15 lining: its face is 145 from one face of the wall, or 155
+    from the other; it follows when the leaf becomes thicker. A step makes the leaf cover it."""
+    leaves = [{"thickness": "50"}, {"thickness": "140", "finish": "lime-plaster"}]
+    placed = {"id": "p", "wall": "w", "unit": "u", "measured": "centre", "stands": "behind the leaf", "turned": turned}
+
+    def met(thickness, **own):
+        walls = [wall("w", 0, 0, 0, 4000, thickness=str(thickness), leaves=leaves, lining="15")]
+        scene = sound(built(walls=walls, placements=[placed | own], units={"u": FRAMED}))
+        deep = [part.solid.vertices[:, 1] for part in scene.parts if part.role == "frame"]
+        outer, inner = min(y.min() for y in deep), max(y.max() for y in deep)
+        assert inner - outer == pytest.approx(80)
+        return (thickness - inner if turned else outer), volume(scene, "w/body")
+
+    depth, body = met(350)
+    assert depth == pytest.approx(front)
+    assert met(390)[0] == pytest.approx(front if turned else front + 40)
+    if not turned:
+        assert met(350, step="20")[1] - body == pytest.approx((1.0 * 1.2 - 0.96 * 1.16) * 0.145)
+
+
+def test_a_frame_has_no_leaf_to_stand_against_in_a_wall_of_one():
+    placed = {"id": "p", "wall": "w", "unit": "u", "measured": "centre", "stands": "behind the leaf"}
+    site = {"walls": [wall("w", 0, 0, 0, 4000)], "units": {"u": FRAMED}}
+    ((place, refusal),) = built(**site, placements=[placed]).refused
+    assert (place, refusal.entry) == ("placements.p", "stands")
+    sound(built(**site, placements=[placed | {"stands": "recessed"}]))
+
+
 def test_walls_stand_on_storeys_and_reach_up_to_them():
     storeys = [{"id": "ground", "height": "3000"}, {"id": "first", "height": "2800"}]
     walls = [wall("a", 0, 0, 0, 4000, storey="first"), wall("b", 0, 9000, 0, 4000, up_to="first")]

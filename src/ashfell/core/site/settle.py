@@ -149,7 +149,8 @@ def _raised(one: Levelled, table: str, levels: Levels, refused: Refused) -> Leve
 
 
 def _repeated(placement: Placement, wall: Wall | None, levels: Levels, refused: Refused) -> list[Placement]:
-    """Each one of a placement, at its height above the foot of its wall."""
+    """Each one of a placement, at its height above the foot of its wall, its recess told by the leaf it is behind."""
+    placement = _behind_leaf(placement, wall, refused)
     place, base = Address("placements") / placement.id, wall.base.mm if wall else Fraction(0)
     rise = Fraction(0)
     if placement.storey is not None:
@@ -175,6 +176,18 @@ def _repeated(placement: Placement, wall: Wall | None, levels: Levels, refused: 
         for along in range(repeat.along):
             found.append(_one(placement, along, len(found), by))
     return found
+
+
+def _behind_leaf(placement: Placement, wall: Wall | None, refused: Refused) -> Placement:
+    """A placement that stands against a leaf of its wall, its recess being the thickness of that."""
+    if placement.stands != "behind the leaf" or wall is None:
+        return placement
+    if not wall.leaves:
+        told = f"“{wall.name}” is of one leaf, {exact_mm(wall.outer_leaf)} thick."
+        remedy = "Let it be recessed, or put a leaf behind the outer one."
+        refused.append((Address("placements") / placement.id, Refusal("stands", "a wall of leaves", told, remedy)))
+        return placement.model_copy(update={"stands": "recessed"})
+    return placement.model_copy(update={"recess": _mm(wall.inner_leaf if placement.turned else wall.outer_leaf)})
 
 
 def _no_storey(count: int) -> Refusal:

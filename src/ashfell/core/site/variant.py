@@ -116,6 +116,8 @@ def recess_of(placement: Placement, layout: Layout, thickness: Fraction) -> Frac
             return -front if placement.turned else thickness - back
         case "centred":
             return (thickness - front - back) / 2
+        case "behind the leaf":
+            return placement.recess.mm - front
         case "through":
             return Fraction(0)
     return placement.recess.mm

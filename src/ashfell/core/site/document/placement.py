@@ -21,7 +21,7 @@ COPY = ":"
 Mark = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
 """What an opening is called in a schedule."""
 RoleKey = Annotated[str, KeyOf(ROLES)]
-Stands = Literal["recessed", "flush outside", "flush inside", "centred", "through"]
+Stands = Literal["recessed", "flush outside", "flush inside", "centred", "behind the leaf", "through"]
 
 
 class Repeat(Document):
@@ -47,7 +47,8 @@ class Placement(Document):
     much is left before it as behind it, and between all of a ``repeat``. ``sill`` is from the wall's foot to the
     opening, or from the level of a ``storey``; with a ``head``, from there to its upper edge, that counts instead. The
     unit ``stands`` ``recess`` behind the wall's outer face (when it is turned, the inner one), flush with a face,
-    centred in the thickness, or ``through`` the wall, its frame made as deep as that. ``gap`` is the installation gap
+    centred in the thickness, against the back of the leaf that it looks out of, or ``through`` the wall, its frame made
+    as deep as that. ``gap`` is the installation gap
     all round, ``gaps`` those of its sides that differ. Behind the frame the opening widens towards the wall's inner
     face by a ``splay`` on every side, before it the wall covers the opening by a ``step``;
     ``splays`` and ``steps`` are those of sides that differ. In a roof the ``reveal`` behind the frame is square to it,

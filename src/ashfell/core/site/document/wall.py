@@ -74,6 +74,16 @@ class Wall(Document):
     inside: Key = "lime-plaster"
     built: bool = True
 
+    @property
+    def outer_leaf(self) -> Fraction:
+        """Thickness of the leaf that its other leaves stand behind, mm."""
+        return self.thickness.mm - self.lining.mm - sum(leaf.thickness.mm for leaf in self.leaves)
+
+    @property
+    def inner_leaf(self) -> Fraction:
+        """Thickness of its last leaf with the lining on it, mm."""
+        return self.lining.mm + (self.leaves[-1].thickness.mm if self.leaves else self.outer_leaf)
+
     @model_validator(mode="after")
     def _leaves_within(self) -> Self:
         behind = sum((leaf.thickness.mm for leaf in self.leaves), self.lining.mm)

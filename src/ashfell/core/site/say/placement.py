@@ -23,6 +23,7 @@ STANDS = {
     "flush outside": "flush outside",
     "flush inside": "flush inside",
     "centred": "centred in the wall",
+    "behind the leaf": "against the outer leaf",
 }
 FITS = {"no": "the unit", "yes": "the opening"}
 HANDS = {"no": "as drawn", "yes": "mirrored"}
