@@ -20,7 +20,14 @@ DIVIDED = {
     "frame": {"depth": "90"},
     "columns": {"lights": [{}] * 3, "bars": ["50"] * 2, "rule": "centres"},
 }
-UNITS = {"divided": DIVIDED, "plain": {"width": "600", "height": "900", "frame": {"depth": "90"}}}
+WHOLE = {
+    "width": "3600",
+    "height": "1500",
+    "frame": {"depth": "90", "face": "40"},
+    "rows": {"lights": [{"size": "400"}, {}], "bars": ["40"]},
+    "cells": {"c1r1": {"fill": {"kind": "panel"}}},
+}
+UNITS = {"divided": DIVIDED, "whole": WHOLE, "plain": {"width": "600", "height": "900", "frame": {"depth": "90"}}}
 
 
 def built(*placements, curve=ARC, **wall):
@@ -97,6 +104,60 @@ def test_clear_widths_along_the_facets_close_exactly():
     assert len(found) == 4
     assert found[1:3] == pytest.approx(flat[1:3], abs=1e-6)  # the outer ones end in their frame, at its mitre
     assert facet - 50 == pytest.approx(float(scene.units["p0"].layout.columns.lights[1].size), abs=1e-6)
+
+
+@pytest.mark.parametrize("hand", [{}, {"mirrored": True}, {"turned": True}, {"gaps": {"left": "15"}}])
+@pytest.mark.parametrize("offset", ["0", "310"])
+def test_posts_stand_on_the_folds_by_themselves(offset, hand):
+    """A unit of one column over three folds becomes four, its posts as wide as its frame, their middles on the folds;
+    what its rows hold is in every column, and every pane is flat."""
+    scene = sound(built({"unit": "whole", "posts": True, "offset": offset} | hand))
+    (host,) = (one.host for one in scene.standing.values())
+    (opening,) = (one for standing in scene.standing.values() for one in standing.openings)
+    layout = scene.units["p0"].layout
+    middles = [layout.body.cells[0].left + bar.centre for bar in layout.columns.bars]
+    left = float(opening.x) + (15 if "gaps" in hand else 0)
+    other = "mirrored" in hand or "turned" in hand
+    along = sorted(left + (3600 - float(at) if other else float(at)) for at in middles)
+    folds = [float(facet.end) for facet in host.facets[:-1] if left < facet.end < left + 3600]
+    assert along == pytest.approx(folds, abs=1e-4)
+    assert len(folds) == 3
+    assert {bar.size for bar in layout.columns.bars} == {40}
+    panes = [part for part in parts_of(scene) if part.role == "glass"]
+    panels = {part.entry for part in parts_of(scene) if part.role == "panel"}
+    assert len(panes) == 4
+    assert all(len(pane.solid.vertices) == 8 for pane in panes)
+    assert len(panels) == 4
+
+
+def test_posts_follow_when_the_wall_gets_other_facets():
+    for facets, lights in ((4, 2), (8, 4), (16, 8)):
+        scene = sound(built({"unit": "whole", "posts": True, "width": "3900"}, curve=ARC | {"facets": facets}))
+        assert len(scene.units["p0"].layout.columns.lights) == lights
+
+
+def test_posts_take_the_bars_that_a_unit_has_or_are_refused():
+    """Of three columns over two folds the bars are moved onto them; over three folds there is one bar too few."""
+    scene = sound(built({"unit": "divided", "posts": True, "width": "2600", "offset": "580"}))
+    layout = scene.units["p0"].layout
+    assert {bar.size for bar in layout.columns.bars} == {50}
+    refused = built({"unit": "divided", "posts": True}).refused
+    assert [(place, refusal.entry) for place, refusal in refused] == [("placements.p0", "posts")]
+    assert "has 3 columns, and the wall folds it into 4" in refused[0][1].message
+    sound(built({"unit": "divided", "posts": False}))
+
+
+def test_a_light_beside_a_fold_has_to_have_a_width():
+    """The frame's face is 40: with a fold 30 from its left nothing is left beside the post, with one 70 from it 10."""
+    facet = float(facets_of(read_site({"walls": [WALL | {"curve": ARC}]}).walls[0])[0].length)
+    placed = {"unit": "whole", "posts": True, "measured": "start", "offset": f"{facet - 30:.6f}"}
+    ((_, refusal),) = built(placed).refused
+    assert "light 1 would be −30 mm wide" in refusal.message
+    ((place, refusal),) = built(placed | {"offset": f"{facet - 70:.6f}"}).refused
+    assert (place, refusal.entry) == ("placements.p0", "posts")
+    assert "With a post on each fold: Light 1 is 10 mm wide." in refusal.message
+    sound(built(placed | {"offset": f"{facet - 300:.6f}"}))
+    sound(built(placed | {"posts": False}))
 
 
 def test_units_that_fold_alike_are_one_definition():

@@ -53,7 +53,9 @@ def strange(seed):
         if pick.random() < 0.3:
             own["gap"] = str(pick.randint(0, 20))
         placements.append(own)
-    wall = {"id": "w", "length": str(pick.randint(3000, 6000)), "height": "3000", "thickness": "300"} | {"leaves": leaves}
+    wall = {"id": "w", "length": str(pick.randint(3000, 6000)), "height": "3000", "thickness": "300"} | {
+        "leaves": leaves
+    }
     return dump(read_site({"walls": [wall], "placements": placements, "units": UNITS}))
 
 

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from fractions import Fraction
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.posts import posts_of
 from ashfell.core.site.variant import Variant, variant_of
 from ashfell.core.unit.document.unit import UnitDocument
+from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit, made
 
 
@@ -26,30 +29,60 @@ class Cast:
 
 def cast_of(site: SiteDocument) -> tuple[Cast, list[tuple[str, Refusal]]]:
     """Every unit that is placed, made once for all that ask for the same; and what is missing or cannot be built."""
-    names: dict[Variant, str] = {}
-    by_name: dict[str, Unit] = {}
-    name_of: dict[str, str] = {}
-    without, refused = [], []
-    failed: dict[Variant, Refusal] = {}
+    casting = _Casting(site)
     for placement in site.placements:
-        if placement.unit is None:
-            continue
-        document, wall = site.units.get(placement.unit), site.wall(placement.wall)
+        if placement.unit is not None:
+            casting.take(placement)
+    for placement, posts in posts_of(site, casting.layouts):
+        casting.take(placement, posts)
+    return Cast(casting.by_name, casting.name_of, frozenset(casting.without)), [*dict(casting.refused).items()]
+
+
+class _Casting:
+    """A cast as it is being made."""
+
+    def __init__(self, site: SiteDocument) -> None:
+        self.site = site
+        self.by_name: dict[str, Unit] = {}
+        self.name_of: dict[str, str] = {}
+        self.without: list[str] = []
+        self.refused: list[tuple[str, Refusal]] = []
+        self._names: dict[Variant, str] = {}
+        self._failed: dict[Variant, Refusal] = {}
+
+    @property
+    def layouts(self) -> dict[str, Layout]:
+        """The layout of each placement whose unit could be made, by its id."""
+        return {key: self.by_name[name].layout for key, name in self.name_of.items()}
+
+    def take(self, placement: Placement, posts: tuple[Fraction, ...] = ()) -> None:
+        """The unit of a placement, its posts at some places."""
+        unit, wall = placement.unit or "", self.site.wall(placement.wall)
+        document = self.site.units.get(unit)
         try:
             if document is None:
-                raise Refusal("unit", "a known unit", f"There is no unit “{placement.unit}”.", "Choose another.")
-            variant = variant_of(placement, document, wall.thickness.mm if wall else document.frame.depth.mm)
-            if variant in failed:
-                raise failed[variant]
-            if variant not in names:
-                by_name[name := _fresh_name(variant, by_name)] = _made(variant, document, failed)
-                names[variant] = name
-            name_of[placement.id] = names[variant]
+                raise Refusal("unit", "a known unit", f"There is no unit “{unit}”.", "Choose another.")
+            variant = variant_of(placement, document, wall.thickness.mm if wall else document.frame.depth.mm, posts)
+            if variant in self._failed:
+                raise self._failed[variant]
+            if variant not in self._names:
+                self.by_name[name := _fresh_name(variant, self.by_name)] = _made(variant, document, self._failed)
+                self._names[variant] = name
+            self.name_of[placement.id] = self._names[variant]
         except Refusal as refusal:
-            refused.append((_blamed(placement, refusal), refusal))
+            told = _with_posts(refusal) if posts else refusal
+            place = Address("placements") / placement.id if posts else _blamed(placement, refusal)
+            self.refused.append((place, told))
             if placement.width is None or placement.height is None:
-                without.append(placement.id)
-    return Cast(by_name, name_of, frozenset(without)), [*dict(refused).items()]
+                self.without.append(placement.id)
+
+
+def _with_posts(refusal: Refusal) -> Refusal:
+    """The refusal of a unit that its posts on folds make impossible: its document says nothing of them."""
+    if refusal.entry == "posts":
+        return refusal
+    remedy = "Move it along the wall, or leave its bars as they are drawn."
+    return Refusal("posts", refusal.rule, f"With a post on each fold: {refusal.message}", remedy)
 
 
 def _fresh_name(variant: Variant, taken: Mapping[str, Unit]) -> str:

@@ -12,6 +12,7 @@ from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.opening import gap_of
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import with_opened
+from ashfell.core.unit.edit.posts import with_posts
 from ashfell.core.unit.layout import Layout
 
 Forward = tuple[Fraction, Fraction]
@@ -29,6 +30,7 @@ class Variant:
     finishes: tuple[tuple[str, str], ...] = ()
     forward: Forward | None = None
     depth: str = ""
+    posts: tuple[Fraction, ...] = ()
 
     @property
     def is_plain(self) -> bool:
@@ -50,6 +52,8 @@ class Variant:
         if self.depth:
             data["frame"]["depth"] = self.depth
         data["finishes"] = data["finishes"] | dict(self.finishes)
+        if self.posts:
+            data = with_posts(read(UnitDocument, data), self.posts)
         if self.opened is not None:
             data = with_opened(data, self.opened)
         for names, by in zip((("outside",), ("inside", "board")), self.forward or (), strict=False):
@@ -59,8 +63,11 @@ class Variant:
         return read(UnitDocument, data)
 
 
-def variant_of(placement: Placement, unit: UnitDocument, thickness: Fraction) -> Variant:
-    """The variant of a unit that a placement in a host of a thickness asks for; it has a unit."""
+def variant_of(
+    placement: Placement, unit: UnitDocument, thickness: Fraction, posts: tuple[Fraction, ...] = ()
+) -> Variant:
+    """The variant of a unit that a placement in a host of a thickness asks for; it has one. ``posts`` are where folds
+    of its host are, mm in unit space."""
     assert placement.unit is not None
     return Variant(
         placement.unit,
@@ -70,6 +77,7 @@ def variant_of(placement: Placement, unit: UnitDocument, thickness: Fraction) ->
         tuple(sorted(placement.finishes.items())),
         _forward(placement, unit, thickness),
         exact(thickness) if placement.stands == "through" else "",
+        posts,
     )
 
 

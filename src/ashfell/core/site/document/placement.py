@@ -56,7 +56,7 @@ class Placement(Document):
     the inside, ``mirrored`` is the other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height``
     are sizes of its own, to which the unit is solved again, or those of an opening without one; ``finishes`` its own by
     role. With ``fits`` they are those of the opening, and the unit is what its gaps leave of it. Where a wall folds it
-    is ``folded`` with it, or stands flat in a seat of its own.
+    is ``folded`` with it, and divided by ``posts`` that stand on the folds, or stands flat in a seat of its own.
     """
 
     id: Key
@@ -86,6 +86,7 @@ class Placement(Document):
     height: Size | None = None
     fits: bool = False
     folded: bool = True
+    posts: bool = False
     finishes: dict[RoleKey, Key] = {}
     repeat: Repeat | None = None
 

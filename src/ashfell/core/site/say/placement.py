@@ -15,6 +15,7 @@ from ashfell.core.unit.say.writer import Action, Sentence, Writer
 
 MEASURED = {"start": "start", "centre": "centre", "end": "end", "equal": "piers alike"}
 SECONDS = {"none": "all alike", "every second": "every second mirrored", "second half": "the second half mirrored"}
+POSTS = {"no": "bars as drawn", "yes": "a post on each fold"}
 FOLDS = {"yes": "folded with the wall", "no": "flat in a seat"}
 REVEALS = {"square": "square", "plumb": "plumb", "flared": "flared, plumb foot and level head"}
 STANDS = {
@@ -100,6 +101,9 @@ def say_placement(w: Writer, placement: Placement, around: Around, opening: Open
                 ",",
                 w.choice(path / "folded", "yes" if placement.folded else "no", FOLDS, "Where the wall folds"),
             ]
+            if placement.folded:
+                posts = "yes" if placement.posts else "no"
+                parts += [",", w.choice(path / "posts", posts, POSTS, "Its bars where the wall folds")]
     parts += _again(w, path, placement, units)
     return Sentence(path, (*_flat(parts), "."))
 
