@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from math import ceil
@@ -12,6 +12,7 @@ import manifold3d
 import numpy as np
 import shapely
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Member, Part, parts_of
@@ -26,6 +27,8 @@ from ashfell.core.unit.solve.unit import laid_out
 
 STEP = 10
 """In steps of what an opened amount is looked for that is clear, percent."""
+PLANTED = "planted"
+"""The last of the id of a stile that is planted on a leaf."""
 TAKEN = 1.0
 """Sashes that share less than this only touch, mm³."""
 
@@ -37,8 +40,16 @@ class Stood:
     light: Light
     sash: SashLayout
 
-    name: ClassVar[str] = "that"
-    """What it is called beside another one."""
+    @property
+    def told(self) -> str:
+        """What it is called when another one goes through it."""
+        return f"that in {self.light.key}"
+
+    @property
+    def stile(self) -> Member | None:
+        """The stile that is planted on it, over the gap to the other leaf of its pair."""
+        planted = (one for one in self.sash.body.members if Address(one.id).last == PLANTED)
+        return next((one.moved(self.sash.motion) for one in planted), None)
 
     @property
     def moved(self) -> bool:
@@ -77,11 +88,11 @@ class Stood:
 
 @dataclass(frozen=True)
 class Kept:
-    """What a light has behind the frame that is no sash: tracks, a barrel, a curtain."""
+    """What stays where it is, and what it is called when a sash goes through it."""
 
     light: Light
     members: tuple[Member, ...]
-    name: ClassVar[str] = "the tracks"
+    told: str
     moved: ClassVar[bool] = False
     opened: ClassVar[float] = 0.0
 
@@ -118,7 +129,7 @@ def check_apart(document: UnitDocument, layout: Layout) -> None:
     raise Refusal(
         moved.entry,
         f"at most {clear} percent",
-        f"Opened by {moved.opened:g} %, the sash in {moved.light.key} goes through {met.name} in {met.light.key}"
+        f"Opened by {moved.opened:g} %, the sash in {moved.light.key} goes through {met.told}"
         + (f", opened by {met.opened:g} %." if met.moved else "."),
         f"Open it by {clear} % at most.",
     )
@@ -140,17 +151,17 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
     if not any(one.moved for one in stood):
         return
     stood += _behind(layout)
-    if len(stood) < 2:
-        return
     bounds = np.array([one.bounds for one in stood])
     boxes = shapely.box(*bounds[:, 0, :2].T, *bounds[:, 1, :2].T)
     near = shapely.STRtree(boxes).query(boxes, predicate="intersects").T.tolist()
     for first, second in near:
         one, other = stood[first], stood[second]
-        if first < second and one.light is not other.light and (one.moved or other.moved):
-            low, high = np.maximum(bounds[first, 0], bounds[second, 0]), np.minimum(bounds[first, 1], bounds[second, 1])
-            if (low < high).all() and (one.manifold ^ other.manifold).volume() > TAKEN:
-                yield one, other
+        apart = one.light is other.light or not (one.moved or other.moved)
+        if first >= second or apart or not _meet(bounds[first], bounds[second]):
+            continue
+        if (one.manifold ^ other.manifold).volume() > TAKEN:
+            yield one, other
+    yield from _struck(stood, layout)
 
 
 def _behind(layout: Layout) -> Iterator[Kept]:
@@ -159,4 +170,24 @@ def _behind(layout: Layout) -> Iterator[Kept]:
         if light.content.stands == "through":
             members = tuple(one for one in layout.body.members if one.light == light.key and not one.sash)
             if members:
-                yield Kept(light, members)
+                yield Kept(light, members, f"the tracks in {light.key}")
+
+
+def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
+    """Sashes whose planted stile strikes what is fixed round other lights: it stands before the face that they turn
+    to."""
+    for one in stood:
+        stile = one.stile if isinstance(one, Stood) and one.moved else None
+        if stile is None:
+            continue
+        assert isinstance(one, Stood)
+        (part,) = parts_of([stile])[:1]
+        fixed = parts_of([m for m in layout.body.members if not m.sash and m.light != one.light.key])
+        near = [other for other in fixed if _meet(part.solid.bounds, other.solid.bounds)]
+        hit = [other for other in near if (part.solid.manifold() ^ other.solid.manifold()).volume() > TAKEN]
+        if hit:
+            yield one, Kept(one.light, (), f"{hit[0].id} with the stile planted on it")
+
+
+def _meet(one: Floats, other: Floats) -> bool:
+    return bool((np.maximum(one[0], other[0]) < np.minimum(one[1], other[1])).all())

@@ -9,11 +9,12 @@ import numpy as np
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import SIDES, Loop
-from ashfell.core.plane.points import TOUCH, Floats
+from ashfell.core.plane.points import TOUCH, Floats, cross
 from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, without
-from ashfell.core.solid.sweep import Run, Section, tidy
+from ashfell.core.solid.sweep import Run, Section, cap_triangles, tidy
+from ashfell.core.solid.topology import Indices
 from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.members.butted import butted
 from ashfell.core.unit.members.faces import check_uneven
@@ -26,6 +27,12 @@ ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
     ("left", (0.0, 1.0, 0.0)),
 ]
 """Name and grain of the members of a rectangle."""
+
+
+FAR_WIDER = 20
+"""How many times the widest face a section is stretched to as the last that is tried."""
+TURNED = 1e-6
+"""Triangles of a section turned over by less than this are flat, twice their area in mm²."""
 
 
 def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
@@ -44,6 +51,7 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
     bare = ring.faces == 0 if ring.bare else None
     corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
     if len(set(ring.faces.tolist())) > 1:
+        section = _for_every_face(profile, section, sorted({*ring.faces.tolist()} - {0.0}))
         check_uneven(ring.loop, corners[0], f"{ring.entry}.sides")
     forms: Sequence[Form] = members(corners, section, runs_of(ring.loop))[0]
     if ring.joint != "mitred":
@@ -77,6 +85,22 @@ def ring_profile(ring: Ring) -> tuple[Profile, Section]:
         points += [(1.0, -x, back + y) for x, y in reversed(edge)]
     points += [(0.0, x, back + y) for x, y in edge]
     return oriented(points, float(ring.least_face))
+
+
+def _for_every_face(profile: Profile, section: Section, faces: Sequence[float]) -> Section:
+    """The section with a face at which its ends are closed by triangles that close it with all the others too: they are
+    the same all round the ring. A worked front that is hollow is stretched between its halves."""
+    for face in (*faces, FAR_WIDER * faces[-1]):
+        model = tuple((share * face + more, w) for share, more, w in profile)
+        if all(_closed_by(cap_triangles(model), profile, other) for other in faces):
+            return model
+    return section
+
+
+def _closed_by(triangles: Indices, profile: Profile, face: float) -> bool:
+    """Whether no triangle of a section is turned over with a face."""
+    corners = np.array([(share * face + more, w) for share, more, w in profile])[triangles]
+    return bool((cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]) > -TURNED).all())
 
 
 def _loses_sides(ring: Ring) -> bool:
