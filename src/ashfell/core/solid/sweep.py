@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 import numpy as np
-from shapely.geometry import LineString, Polygon
 
-from ashfell.core.plane.points import TOUCH, Floats
+from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import NOTHING, Indices, Paths, Solid, Topology, welded
 from ashfell.core.solid.triangles import polygon_triangles
 
@@ -47,29 +46,54 @@ def strip_topology(section: Section, stations: int, closed: bool) -> Topology:
 
 
 def cap_triangles(section: Section) -> Indices:
-    """Triangles (k - 2, 3) that close a section. From a point in the middle of a straight side a seam runs level to the
-    point as far back or forward: where a mitre is bent it is bent there, and on either side of it even."""
+    """Triangles (k - 2, 3) that close a section. One with a point wherever an edge goes over or under another point is
+    closed by slabs from one of these to the next: where a mitre is bent it is bent along their sides, which are
+    upright, and even in between."""
     points = np.array(section)
-    seam = _seam(points)
-    if seam is None:
+    across = np.unique(points[:, 0].round(LEVEL))
+    places = np.searchsorted(across, points[:, 0].round(LEVEL))
+    steps = np.abs(np.roll(places, -1) - places)
+    if len(across) < 3 or steps.max() > 1:
         return polygon_triangles(points, [len(points)])
-    low, high = seam
-    there, back = np.arange(low, high + 1), np.append(np.arange(high, len(points)), np.arange(low + 1))
-    return np.concatenate([piece[polygon_triangles(points[piece], [len(piece)])] for piece in (there, back)])
+    found = [triangle for slab in range(len(across) - 1) for triangle in _slab(points, places.tolist(), slab)]
+    assert len(found) == len(points) - 2
+    return np.array(found, dtype=np.int32)
 
 
-def _seam(points: Floats) -> tuple[int, int] | None:
-    """The two points of a section (k, 2) that a seam goes between, the first of them first."""
-    before, after = points - np.roll(points, 1, axis=0), np.roll(points, -1, axis=0) - points
-    in_line = (np.abs(before[:, 0]) < TOUCH) & (np.abs(after[:, 0]) < TOUCH) & (before[:, 1] * after[:, 1] > 0)
-    for index in np.flatnonzero(in_line):
-        level = np.flatnonzero(np.abs(points[:, 1] - points[index, 1]) < TOUCH)
-        others = level[level != index]
-        if len(others):
-            other = others[np.abs(points[others, 0] - points[index, 0]).argmin()]
-            if Polygon(points).covers(LineString(points[[index, other]])):
-                return min(int(index), int(other)), max(int(index), int(other))
-    return None
+LEVEL = 9
+"""Decimals of a mm to which points of a section are over each other."""
+
+
+def _slab(points: Floats, places: Sequence[int], slab: int) -> Iterator[tuple[int, int, int]]:
+    """The triangles of what lies between two upright lines through points of a section, counter-clockwise."""
+    count = len(points)
+    forwards = [k for k in range(count) if (places[k], places[(k + 1) % count]) == (slab, slab + 1)]
+    back = [(k + 1) % count for k in range(count) if (places[k], places[(k + 1) % count]) == (slab + 1, slab)]
+    # Counter-clockwise, what runs forwards is under what runs back.
+    under = sorted(forwards, key=lambda k: points[k, 1] + points[(k + 1) % count, 1])
+    over = sorted(back, key=lambda k: points[k, 1] + points[k - 1, 1])
+    for low, high in zip(under, over, strict=True):
+        left = _upright(points, places, slab, (low, high))
+        right = _upright(points, places, slab + 1, ((low + 1) % count, high - 1 if high else count - 1))
+        yield from _zipped(points, left, right)
+
+
+def _upright(points: Floats, places: Sequence[int], at: int, ends: tuple[int, int]) -> list[int]:
+    """The points on an upright line from one to another, upwards; one where the two are one place."""
+    low, high = points[ends[0], 1], points[ends[1], 1]
+    between = [k for k, place in enumerate(places) if place == at and low < points[k, 1] < high and k not in ends]
+    if ends[0] == ends[1]:
+        return [ends[0]]
+    return [ends[0], *sorted(between, key=lambda k: float(points[k, 1])), ends[1]]
+
+
+def _zipped(points: Floats, left: list[int], right: list[int]) -> Iterator[tuple[int, int, int]]:
+    """The triangles between two upright rows of points."""
+    i = j = 0
+    while i + 1 < len(left) or j + 1 < len(right):
+        up_left = i + 1 < len(left) and (j + 1 == len(right) or points[left[i + 1], 1] <= points[right[j + 1], 1])
+        yield (left[i], right[j], left[i + 1]) if up_left else (left[i], right[j], right[j + 1])
+        i, j = (i + 1, j) if up_left else (i, j + 1)
 
 
 def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = False) -> Solid:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 import numpy as np
 import shapely
 from pydantic import Field
+from shapely.affinity import affine_transform
 from shapely.geometry import Point
 
 from ashfell.core.base.document import Document, Gap, Size, mm
@@ -302,13 +303,15 @@ def _check_casing(light: Light, fill: Hung, sash: SashLayout, of: tuple[str, flo
     angle = fill.turns * fill.opened_of(sash.name) / 100
     if angle <= 90:
         return
-    # The face of the leaf that comes to lie on the wall, over the casing's edge: where the frame's outer edge is, or
-    # the far edge of the leaf where that does not reach as far.
+    # The face of the leaf that comes to lie on the wall, over the casing's edge: where it leaves the frame's outline.
     at, pin, lean = axis_of(fill, hinge, bounds), pin_of(fill, hinge), radians(180 - angle)
-    outer = layout.outermost.loop.bounds
-    apart = min(abs(at - outer[0]), abs(outer[2] - at))
-    over = pin + pin / cos(lean) + max(apart - LAPPED, 0.0) * tan(lean)
-    if over + TOUCH < high and bounds[2] - bounds[0] > apart - LAPPED:
+    turned = affine_transform(sash.body.ring.loop.polygon, [-cos(lean), 0, 0, 1, at * (1 + cos(lean)), 0])
+    struck = turned.difference(layout.outermost.loop.polygon.buffer(-LAPPED))
+    if struck.area < TOUCH:
+        return
+    apart = max(struck.bounds[0] - at, at - struck.bounds[2], 0.0)
+    over = pin + pin / cos(lean) + apart * tan(lean)
+    if over + TOUCH < high:
         raise Refusal(
             entry,
             "a casing that clears the leaf",

@@ -13,7 +13,7 @@ from ashfell.core.plane.points import TOUCH, Floats, cross
 from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, without
-from ashfell.core.solid.sweep import Run, Section, cap_triangles, tidy
+from ashfell.core.solid.sweep import LEVEL, Run, Section, cap_triangles, tidy
 from ashfell.core.solid.topology import Indices
 from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.members.butted import butted
@@ -46,8 +46,8 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
     if not ring.faces.any():
         return []
     profile, section = ring_profile(ring)
-    if ring.seat and not ring.seat.stopless and _loses_sides(ring):
-        profile, section = _seamed(profile, -float(ring.seat.stop_back), float(ring.least_face))
+    if _loses_sides(ring):
+        profile, section = _slabbed(profile, float(ring.least_face))
     bare = ring.faces == 0 if ring.bare else None
     corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
     if len(set(ring.faces.tolist())) > 1:
@@ -110,14 +110,15 @@ def _loses_sides(ring: Ring) -> bool:
     return bool(((ring.loop.lengths > TOUCH) & (ring.clear.lengths < TOUCH)).any())
 
 
-def _seamed(profile: Profile, stop: float, face: float) -> tuple[Profile, Section]:
-    """A profile with a point on its outer side as far back as the stop, for a seam of its mitres from there."""
+def _slabbed(profile: Profile, face: float) -> tuple[Profile, Section]:
+    """A profile with a point wherever one of its edges goes over or under another point: its mitres bend there."""
+    across = {round(share * face + more, LEVEL): (share, more) for share, more, _ in profile}
     found: list[tuple[float, float, float]] = []
     for one, other in zip(profile, (*profile[1:], profile[0]), strict=True):
-        found.append(one)
-        low, high = sorted((one[2], other[2]))
-        if one[:2] == other[:2] == (0.0, 0.0) and low < stop < high:
-            found.append((0.0, 0.0, stop))
+        start, end = (round(share * face + more, LEVEL) for share, more, _ in (one, other))
+        found.append((*across[start], one[2]))
+        for at in sorted((at for at in across if min(start, end) < at < max(start, end)), reverse=start > end):
+            found.append((*across[at], one[2] + (other[2] - one[2]) * (at - start) / (end - start)))
     return oriented(found, face)
 
 
