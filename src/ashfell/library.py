@@ -8,6 +8,7 @@
 
 from __future__ import annotations
 
+from base64 import b64decode
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -22,6 +23,7 @@ from ashfell.core.parts import Part
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import Scene
+from ashfell.core.solid import meshes
 from ashfell.core.unit.make import Unit
 from ashfell.formats import tables
 from ashfell.pictures.develop import Look, png
@@ -74,7 +76,8 @@ class BuiltSite:
 
 def load(path: Path | str, **options: Any) -> Data:
     """The document in a file: a unit or a site as JSON (units that a site names are files beside it), a project in one
-    file, an IFC, or a plan in DXF (its ``options`` are those of the page: ``unit``, ``layers``, ``thickest``, …).
+    file, an IFC, a plan in DXF, or a model in glTF or OBJ (``options`` are those of the page: ``unit``, ``layers``,
+    ``thickest``, ``up``, …).
 
     Raises
     ------
@@ -89,7 +92,10 @@ def load(path: Path | str, **options: Any) -> Data:
     from ashfell.services.reading.readers import reader_of
 
     content = path.read_bytes()
-    return reader_of(path.name, content[:HEAD], len(content)).understood(content, options).site
+    understood = reader_of(path.name, content[:HEAD], len(content)).understood(content, options)
+    if understood.images:
+        meshes.offer({key: b64decode(one) for key, one in understood.images.items()}.get)
+    return understood.site
 
 
 def unit(document: Mapping[str, Any]) -> BuiltUnit:

@@ -47,6 +47,8 @@ def audit_scene(scene: Scene) -> list[Finding]:
     """All findings about a site."""
     found = [Finding("fault", r.rule, place, r.message, r.remedy) for place, r in scene.refused]
     for name, parts in scene.definitions.items():
+        if name in scene.brought:
+            continue
         found += [finding.within(name) for finding in audit_parts(parts)]
     for key, standing in scene.standing.items():
         found += _thin(standing)

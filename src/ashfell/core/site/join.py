@@ -1,4 +1,4 @@
-"""Walls and openings of one site put into another."""
+"""Walls, openings and surroundings of one site put into another."""
 
 from __future__ import annotations
 
@@ -6,13 +6,14 @@ from collections.abc import Iterable
 
 from ashfell.core.base.document import Data
 
-TABLES = ("walls", "placements")
+TABLES = ("walls", "placements", "surroundings")
 NAMED = {"placements": {"wall": "walls", "after": "placements", "until": "placements"}}
 """Entries that name others, and the tables those are in."""
 
 
 def joined(data: Data, other: Data, storey: str = "") -> Data:
-    """A site with the walls and openings of another, all of them on a storey; ids that are taken become others."""
+    """A site with the walls, openings and surroundings of another, the walls on a storey; ids that are taken become
+    others."""
     names = {table: _fresh(data.get(table, ()), other.get(table, ())) for table in TABLES}
     whole = dict(data)
     for table in TABLES:

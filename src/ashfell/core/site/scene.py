@@ -72,6 +72,12 @@ class Scene:
         return tuple(one for one in self.instances if not one.definition.startswith(SURROUNDING))
 
     @cached_property
+    def brought(self) -> frozenset[str]:
+        """The definitions of models that were brought, which need not be closed."""
+        models = (one for one in self.site.surroundings if "mesh" in one.of.entries)
+        return frozenset(f"{SURROUNDING}{shape_of(one)}" for one in models)
+
+    @cached_property
     def openings(self) -> dict[str, Opening]:
         """Every opening that is cut, by its placement."""
         return {opening.placement: opening for one in self.standing.values() for opening in one.openings}

@@ -15,6 +15,9 @@ from ashfell.core.plane.points import Floats
 Indices = NDArray[np.int32]
 
 
+MANY = 256
+"""From so many triangles on they are sorted by their faces once."""
+
 Paths = tuple[Indices, ...]
 """Closed paths of vertices."""
 
@@ -44,10 +47,23 @@ class Topology:
     def _loops(self) -> dict[int, Paths]:
         return dict(self.known)
 
+    @cached_property
+    def _sorted(self) -> tuple[Indices, Indices]:
+        """The triangles by their faces, and where those of each begin."""
+        order = np.argsort(self.face_of_triangle, kind="stable")
+        ends = np.arange(self.face_of_triangle.max(initial=-1) + 2)
+        return order.astype(np.int32), np.searchsorted(self.face_of_triangle[order], ends).astype(np.int32)
+
+    def _of_face(self, face: int) -> Indices:
+        if len(self.triangles) < MANY:
+            return np.asarray(self.triangles[self.face_of_triangle == face], dtype=np.int32)
+        order, starts = self._sorted
+        return np.asarray(self.triangles[order[starts[face] : starts[face + 1]]], dtype=np.int32)
+
     def loops(self, face: int) -> Paths:
         """The closed paths of vertices round a face; more than one where it has holes."""
         if face not in self._loops:
-            own = self.triangles[self.face_of_triangle == face].tolist()
+            own = self._of_face(face).tolist()
             ahead = {edge for a, b, c in own for edge in ((a, b), (b, c), (c, a))}
             self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
         return self._loops[face]

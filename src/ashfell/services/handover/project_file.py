@@ -18,6 +18,7 @@ from ashfell.core.base.document import Data, Document, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import Finish
 from ashfell.core.site.document.site import read_site
+from ashfell.core.solid import meshes
 from ashfell.formats.archive import packed
 from ashfell.services.finishes import image_keys
 from ashfell.services.handover.source import Images
@@ -47,8 +48,9 @@ class KeptRevision(Document):
 
 @dataclass(frozen=True)
 class Taken:
-    """A project from a file: its site with units and finishes, the images that these show, by key, and what lies under
-    its documents and all their revisions, by their names in the file (``site``, ``units/key``)."""
+    """A project from a file: its site with units and finishes, the images that these show and the meshes of models, by
+    key, and what lies under its documents and all their revisions, by their names in the file (``site``,
+    ``units/key``)."""
 
     site: Data
     images: dict[str, bytes]
@@ -80,6 +82,10 @@ def write_project(
         content = images(key)
         if content is not None:
             files[f"images/{key}.png"] = content
+    for key in sorted({*_meshes(whole), *(key for one in earlier for key in _meshes(one["data"]))}):
+        content = images(key)
+        if content is not None:
+            files[f"models/{key}.mesh"] = content
     return packed(files)
 
 
@@ -88,6 +94,12 @@ def _maps(finish: Data) -> Data:
     texture = finish.get("texture")
     maps = texture.get("maps") if isinstance(texture, dict) else None
     return maps if isinstance(maps, dict) else {}
+
+
+def _meshes(site: Data) -> list[str]:
+    """The meshes that models of a site are."""
+    beside = site.get("surroundings", ())
+    return [one["mesh"] for one in beside if isinstance(one, dict) and isinstance(one.get("mesh"), str) and one["mesh"]]
 
 
 def _json(data: Any) -> bytes:
@@ -119,12 +131,16 @@ def read_project(content: bytes) -> Taken:
     images = {key: _image(files[name], key) for name, key in _named(files, "images/", ".png")}
     underlays = {key: _underlay(_data(files, name), name) for name, key in _named(files, "underlays/")}
     revisions = {key: _revisions(files, name) for name, key in _named(files, "revisions/")}
+    models = {key: _mesh(files[name], key) for name, key in _named(files, "models/", ".mesh")}
+    for one in (site, *(one["data"] for told in revisions.values() for one in told)):
+        if lacking := next((key for key in _meshes(one) if key not in models), None):
+            raise _refused(f"The mesh {lacking[:12]}… of a model is not in the file.")
     _with_kept_images(site, underlays, revisions, images)
     read_site(site)
     known = {"site", *(f"units/{key}" for key in site["units"]), *(f"finishes/{key}" for key in site["finishes"])}
     if unknown := sorted((set(underlays) | set(revisions)) - known):
         raise _refused(f"There is no {unknown[0]}.json in the file, but something that belongs to it.")
-    kept = {hashlib.sha256(one).hexdigest(): one for one in images.values()}
+    kept = {hashlib.sha256(one).hexdigest(): one for one in images.values()} | models
     return Taken(site, kept, underlays, revisions)
 
 
@@ -165,6 +181,14 @@ def _data(files: dict[str, bytes], name: str) -> Data:
     if not isinstance(data, dict):
         raise _refused(f"{name} holds no JSON object.")
     return data
+
+
+def _mesh(content: bytes, key: str) -> bytes:
+    """A mesh as it is, when it is one and that which its key names."""
+    if hashlib.sha256(content).hexdigest() != key:
+        raise _refused(f"models/{key[:12]}… is not what its name says.")
+    meshes.unpacked(content)
+    return content
 
 
 def _image(content: bytes, key: str) -> bytes:

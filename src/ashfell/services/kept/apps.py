@@ -4,6 +4,7 @@ from django.apps import AppConfig
 
 from ashfell.core.base.registry import search_all
 from ashfell.core.finish.images import offer
+from ashfell.core.solid import meshes
 
 
 class KeptConfig(AppConfig):
@@ -12,7 +13,8 @@ class KeptConfig(AppConfig):
 
     def ready(self) -> None:
         """All kinds are there before threads begin to ask for them; textures may ask for the images that are kept."""
-        from ashfell.services.kept.models import held
+        from ashfell.services.kept.models import held, kept_bytes
 
         search_all()
         offer(held)
+        meshes.offer(kept_bytes)

@@ -277,8 +277,8 @@ class Published(Binnable):
 
 
 class Asset(models.Model):
-    """The bytes of an image that revisions refer to, kept once whatever refers to it; its key is the SHA-256 of its
-    content.
+    """The bytes of an image or a mesh that revisions refer to, kept once whatever refers to it; its key is the SHA-256
+    of its content.
     """
 
     key = models.CharField(max_length=64, primary_key=True)
@@ -293,6 +293,12 @@ class Asset(models.Model):
         key = hashlib.sha256(content).hexdigest()
         cls.objects.get_or_create(key=key, defaults={"content": content})
         return key
+
+
+def kept_bytes(key: str) -> bytes | None:
+    """The bytes of a mesh that is kept, for models."""
+    found = Asset.objects.filter(pk=key).first()
+    return bytes(found.content) if found else None
 
 
 def held(key: str) -> Pixels | None:

@@ -11,7 +11,7 @@ from ashfell.core.base.document import Data, Document, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.services import bounded
 from ashfell.services.handover import project_file
-from ashfell.services.reading import dxf, ifc
+from ashfell.services.reading import dxf, ifc, mesh
 from ashfell.services.reading.understood import Understood
 
 Wanted = Callable[[], bool]
@@ -25,7 +25,7 @@ class NoOptions(Document):
 class Reader:
     """A kind of file: what it ``begins`` with, or nothing where its name tells it. ``module`` reads it in a process of
     its own, with ``seconds`` and ``memory`` at most, and ``options`` as JSON for its argument; ``as_it_is`` tells that
-    documents are not written anew."""
+    documents are not written anew, ``by_name`` that it may begin with anything."""
 
     key: str
     label: str
@@ -37,6 +37,7 @@ class Reader:
     memory: int
     options: type[Document] = NoOptions
     as_it_is: bool = False
+    by_name: bool = False
 
     def understood(self, content: bytes, typed: Data, wanted: Wanted = lambda: True) -> Understood:
         """What is understood of a file.
@@ -86,6 +87,19 @@ READERS = {
             dxf.SECONDS,
             dxf.MEMORY,
             dxf.PlanOptions,
+            by_name=True,
+        ),
+        Reader(
+            "model",
+            "a model in glTF or OBJ",
+            (".glb", ".gltf", ".obj"),
+            (b"glTF",),
+            mesh.LARGEST_FILE,
+            "ashfell.services.reading.mesh",
+            mesh.SECONDS,
+            mesh.MEMORY,
+            mesh.MeshOptions,
+            by_name=True,
         ),
     )
 }
@@ -103,7 +117,7 @@ def reader_of(name: str, head: bytes, size: int) -> Reader:
     start = head.lstrip(b"\xef\xbb\xbf \t\r\n")
     begun = [one for one in READERS.values() if start.startswith(one.begins)]
     # What may begin with anything is told by its name.
-    named = [one for one in READERS.values() if not one.begins and name.lower().endswith(one.suffixes)]
+    named = [one for one in READERS.values() if one.by_name and name.lower().endswith(one.suffixes)]
     found = next(iter(begun + named), None)
     if found is None:
         known = ", ".join(f"{one.label} ({one.suffixes[0]})" for one in READERS.values())

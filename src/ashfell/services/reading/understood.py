@@ -28,7 +28,7 @@ class Understood:
     revisions: dict[str, list[Data]] = field(default_factory=dict)
     """What lies under the documents of a whole project, and their revisions, by their names."""
     images: dict[str, str] = field(default_factory=dict)
-    """Images that finishes show, by key, as base64."""
+    """Images that finishes show, and meshes of models, by key, as base64."""
 
     @property
     def counted(self) -> str:
@@ -40,6 +40,7 @@ class Understood:
             (len(self.site.get("plates", ())), "plate"),
             (len(placed), "opening"),
             (sum(bool(one.get("unit")) for one in placed), "unit in one"),
+            (sum(one.get("kind") == "model" for one in self.site.get("surroundings", ())), "model"),
         ]
         told = [f"{count} {words}{'' if count == 1 else 's'}" for count, words in counts if count]
         return ", ".join(told).replace("units in one", "units in them").replace("unit in ones", "units in them")

@@ -39,6 +39,9 @@ def read_brought(number: int) -> str:
 
     try:
         told = found.reader.understood(found.file.read_bytes(), found.options, wanted)
+        for content in told.images.values():
+            Asset.keep(b64decode(content))
+        told.images = {}
         drawing = _checked(told, found.reader.as_it_is)
     except Refusal as refusal:
         Intake.objects.filter(pk=number).update(entry=refusal.entry[:80])
@@ -47,9 +50,6 @@ def read_brought(number: int) -> str:
     except OSError as error:
         found.settle(Intake.State.FAILED, f"The file is not there any more: {type(error).__name__}.")
         raise
-    for content in told.images.values():
-        Asset.keep(b64decode(content))
-    told.images = {}
     Intake.objects.filter(pk=number).update(told=told.as_data(), drawing=drawing)
     found.settle(Intake.State.READ)
     return found.state

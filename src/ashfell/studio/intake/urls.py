@@ -6,6 +6,7 @@ from ashfell.studio.intake import views
 
 urlpatterns = [
     path("", views.start, name="intake-start"),
+    path("new/", views.new, name="intake-new"),
     path("<int:intake>/", views.page, name="intake"),
     path("<int:intake>/again/", views.again, name="intake-again"),
     path("<int:intake>/keep/", views.keep, name="intake-keep"),

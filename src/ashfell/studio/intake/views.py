@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.models import User
+from django.core.exceptions import PermissionDenied
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from ashfell.core.base.document import Data, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.join import joined
 from ashfell.services.kept import records
-from ashfell.services.kept.models import Project, Stale
-from ashfell.services.kept.records import project_of, record_of
+from ashfell.services.kept.models import Project, Record, Role, Stale
+from ashfell.services.kept.records import project_of, record_of, role_in
 from ashfell.services.kept.whole import take_in
-from ashfell.services.reading.readers import READERS, reader_of
+from ashfell.services.reading.readers import reader_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.intake.models import Intake
 from ashfell.studio.intake.tasks import read_brought
@@ -37,23 +40,38 @@ LENGTHS = {
     "Doors are high": {"door": ""},
 }
 """What a plan is read by, in words."""
-TYPED = ("unit", *(key for entries in LENGTHS.values() for key in entries))
+TYPED = ("unit", "up", *(key for entries in LENGTHS.values() for key in entries))
 UNITS = ("mm", "cm", "m", "in", "ft")
 
 
 @require_POST
 def start(request: HttpRequest) -> HttpResponse:
     """A file is brought: it is put beside the database and the worker is asked to read it."""
-    file = request.FILES.get("file")
+    file, into = request.FILES.get("file"), request.POST.get("into", "")
+    project = _editable(request, into) if into else None
     try:
-        made = _brought(person_of(request), file)
+        made = _brought(person_of(request), file, project)
     except Refusal as refusal:
         messages.error(request, f"Nothing was taken in: {refusal}")
-        return redirect("projects")
+        return redirect(f"{reverse('intake-new')}?into={project.pk}") if project else redirect("projects")
     return redirect("intake", made.pk)
 
 
-def _brought(person: User, file: UploadedFile[Any] | None) -> Intake:
+@require_GET
+def new(request: HttpRequest) -> HttpResponse:
+    """A model is chosen that is to stand round the building of a project."""
+    return render(request, "intake/new.html", {"project": _editable(request, request.GET.get("into", ""))})
+
+
+def _editable(request: HttpRequest, key: str) -> Project:
+    """A project of the person's that they may change; 404 for others, 403 where they may only look."""
+    project = project_of(request.user, int(key) if key.isdecimal() else 0)
+    if role_in(request.user, project.pk) == Role.VIEWER:
+        raise PermissionDenied("You may look at this project, not change it.")
+    return project
+
+
+def _brought(person: User, file: UploadedFile[Any] | None, into: Project | None = None) -> Intake:
     if file is None or not file.size:
         raise Refusal("file", "a file with something in it", "No file is brought.", "Choose one.")
     name = (file.name or "file")[:120]
@@ -61,7 +79,7 @@ def _brought(person: User, file: UploadedFile[Any] | None) -> Intake:
     with transaction.atomic():
         for older in person.intakes.filter(state__in=_UNDECIDED)[MOST_OPEN - 1 :]:
             older.close(Intake.State.LEFT)
-        made = Intake.objects.create(author=person, name=name, kind=reader.key, size=file.size or 0)
+        made = Intake.objects.create(author=person, name=name, kind=reader.key, size=file.size or 0, project=into)
         made.file.parent.mkdir(parents=True, exist_ok=True)
         file.seek(0)
         with made.file.open("wb") as kept:
@@ -88,9 +106,9 @@ def page(request: HttpRequest, intake: int) -> HttpResponse:
 
 def _context(request: HttpRequest, found: Intake) -> dict[str, Any]:
     told = found.understood
-    plan = found.kind == "dxf"
-    options = READERS["dxf"].options().model_dump(mode="json") | found.options if plan else {}
-    own = records.projects_of(request.user) if plan else []
+    plan, model = found.kind == "dxf", found.kind == "model"
+    options = found.reader.options().model_dump(mode="json") | found.options
+    own = _editable_projects(request.user) if plan or model else []
     return {
         "intake": found,
         "understood": told,
@@ -104,10 +122,12 @@ def _context(request: HttpRequest, found: Intake) -> dict[str, Any]:
         ]
         if plan
         else [],
-        "units": UNITS if plan else (),
+        "units": UNITS if plan or model else (),
+        "model": model,
+        "up": options.get("up", ""),
         "unit": (told.unit if told else "") or options.get("unit", ""),
         "projects": [(one, one.site.data.get("storeys", [])) for one in own],
-        "usual_name": found.name.rpartition(".")[0] if plan else str(found.site.get("name", "")),
+        "usual_name": found.name.rpartition(".")[0] if plan or model else str(found.site.get("name", "")),
     }
 
 
@@ -116,7 +136,8 @@ def again(request: HttpRequest, intake: int) -> HttpResponse:
     """Read it again, with other options."""
     found = _of(request, intake)
     typed: Data = {key: request.POST[key].strip() for key in TYPED if request.POST.get(key, "").strip()}
-    typed["layers"] = request.POST.getlist("layers")[:500]
+    if found.kind == "dxf":
+        typed["layers"] = request.POST.getlist("layers")[:500]
     read(found.reader.options, typed)
     with transaction.atomic():
         ready = Intake.objects.filter(pk=found.pk, state__in=(Intake.State.READ, Intake.State.FAILED))
@@ -136,8 +157,9 @@ def keep(request: HttpRequest, intake: int) -> HttpResponse:
         return redirect("intake", found.pk)
     into = request.POST.get("into", "")
     if into and found.kind == "dxf":
-        project = project_of(request.user, int(into.partition(":")[0]) if into.partition(":")[0].isdecimal() else 0)
+        project = _editable(request, into.partition(":")[0])
         site = record_of(request.user, project.pk, "site", "site")
+        _with_finishes(project, told.site.get("finishes", {}), person_of(request))
         try:
             data = joined(site.data, told.site, into.partition(":")[2])
             records.save(site, data, site.current_id or 0, request.user, f"Taken in: {found.name}")
@@ -150,6 +172,18 @@ def keep(request: HttpRequest, intake: int) -> HttpResponse:
     found.close(Intake.State.KEPT, project)
     messages.success(request, f"Taken in: {told.counted}.")
     return redirect("project", project.pk)
+
+
+def _with_finishes(project: Project, finishes: Mapping[str, Data], person: User) -> None:
+    """The finishes of what is taken in, where the project has none of that key."""
+    kept = {record.key for record in Record.everything.filter(project=project, kind=Record.Kind.FINISH)}
+    for key, finish in finishes.items():
+        if key not in kept:
+            Record.start(project, Record.Kind.FINISH, key, finish, person)
+
+
+def _editable_projects(person: Any) -> list[Project]:
+    return [one for one in records.projects_of(person) if role_in(person, one.pk) != Role.VIEWER]
 
 
 def _project(found: Intake, person: User, name: str) -> Project:

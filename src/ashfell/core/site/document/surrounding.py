@@ -1,11 +1,12 @@
-"""What stands round the building in a site document: blocks, trees."""
+"""What stands round the building in a site document: blocks, trees, models."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Any
+from typing import Annotated, Any, Self
 
 from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
 
 from ashfell.core.base.document import Document, Gap, Key, Name, Place, Size, mm
 from ashfell.core.base.registry import KeyOf
@@ -17,8 +18,9 @@ class Surrounding(Document):
     turned counter-clockwise from the site's x by ``turn`` degrees, ``height`` high to its top.
 
     A block is ``width`` by ``depth``; its roof rises by ``ridge`` to the middle, along its width. A tree is ``width``
-    across; its crown begins at the height of its ``trunk``; the number ``seed`` says how it has grown. What is not
-    said is as its kind begins.
+    across; its crown begins at the height of its ``trunk``; the number ``seed`` says how it has grown. A model
+    is the ``mesh`` of that SHA-256, scaled to its height, in the finishes it was brought with (``as_brought``) or all
+    of it in one. What is not said is as its kind begins.
     """
 
     id: Key
@@ -35,12 +37,23 @@ class Surrounding(Document):
     trunk: Gap = mm("2200")
     seed: Annotated[int, Field(ge=1, le=9999)] = 1
     finish: Key = "white-plaster"
+    mesh: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
+    as_brought: bool = True
 
     @model_validator(mode="before")
     @classmethod
     def _as_its_kind_begins(cls, given: Any) -> Any:
         kind = SURROUNDINGS.get(given.get("kind", "block")) if isinstance(given, Mapping) else None
         return {**kind.start, **given} if kind else given
+
+    @model_validator(mode="after")
+    def _has_what_it_is_made_of(self) -> Self:
+        if ("mesh" in self.of.entries) != bool(self.mesh):
+            told = {"kind": self.of.label}
+            if self.mesh:
+                raise PydanticCustomError("a_mesh_for_a_model", "A {kind} has no mesh of its own.", told)
+            raise PydanticCustomError("a_mesh_for_a_model", "A {kind} is brought in a file: it needs its mesh.", told)
+        return self
 
     @property
     def of(self) -> SurroundingKind:

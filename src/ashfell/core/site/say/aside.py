@@ -13,6 +13,7 @@ from ashfell.core.site.document.surrounding import Surrounding
 from ashfell.core.site.say.building import Storeys
 from ashfell.core.unit.say.writer import Sentence, Writer
 
+BROUGHT = {"yes": "in its own finishes", "no": "all of it in"}
 UPRIGHT = {"yes": "kept upright", "no": "as the camera tilts"}
 
 
@@ -81,9 +82,11 @@ def say_camera(w: Writer, camera: Camera, storeys: Storeys) -> Sentence:
 def say_surrounding(w: Writer, one: Surrounding) -> Sentence:
     """What somebody would say of what stands round the building."""
     path, entries = Address("surroundings") / one.id, one.of.entries
-    kinds = {key: kind.label for key, kind in SURROUNDINGS.items()}
-    said: list[Any] = ["A", w.choice(path / "kind", one.kind, kinds, "What it is")]
-    said += [w.length(path / "width", one.width, "Width"), "wide,"]
+    kinds = {key: kind.label for key, kind in SURROUNDINGS.items() if "mesh" not in kind.entries}
+    brought = "mesh" in entries
+    said: list[Any] = ["A model"] if brought else ["A", w.choice(path / "kind", one.kind, kinds, "What it is")]
+    if "width" in entries:
+        said += [w.length(path / "width", one.width, "Width"), "wide,"]
     if "depth" in entries:
         said += [w.length(path / "depth", one.depth, "Depth"), "deep,"]
     said += [w.length(path / "height", one.height, "Height"), "high"]
@@ -101,8 +104,11 @@ def say_surrounding(w: Writer, one: Surrounding) -> Sentence:
         "above 0, turned",
         w.number(path / "turn", one.turn, "Turned in degrees"),
         "°,",
-        w.finish(path / "finish", one.finish, "Finish"),
     ]
+    if brought:
+        said += [w.choice(path / "as_brought", "yes" if one.as_brought else "no", BROUGHT, "Its finishes")]
+    if not brought or not one.as_brought:
+        said += [w.finish(path / "finish", one.finish, "Finish")]
     if "seed" in entries:
         said += [", grown as number", w.number(path / "seed", one.seed, "Number it has grown by")]
     return Sentence(path, (*said, "."))
