@@ -81,7 +81,8 @@ def read_here(content: bytes, options: MeshOptions) -> Understood:
     own = {"id": "model", "name": "Model", "kind": "model", "mesh": key, **place}
     finishes = {name: one.finish for name, one in gathered.items()}
     count = sum(len(piece.solid.triangles) for piece in pieces)
-    noted.insert(0, f"{count} triangles in {len(pieces)} finish{'es' if len(pieces) > 1 else ''}, read in {unit}.")
+    noted.insert(0, "{width} mm wide, {depth} deep, {height} high.".format(**place))
+    noted.insert(1, f"{count} triangles in {len(pieces)} finish{'es' if len(pieces) > 1 else ''}, read in {unit}.")
     return Understood({"surroundings": [own], "finishes": finishes}, noted=noted, unit=unit, images={key: _text(mesh)})
 
 

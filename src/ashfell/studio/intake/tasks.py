@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from base64 import b64decode
 
+import numpy as np
 from django.template.loader import render_to_string
 from django_tasks import task
 
@@ -12,6 +13,7 @@ from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.site.document.site import read_site
+from ashfell.core.site.surroundings import outline_of
 from ashfell.services.documents import ChangedSite, scene_of
 from ashfell.services.kept.models import Asset
 from ashfell.services.reading.understood import Understood
@@ -42,6 +44,8 @@ def read_brought(number: int) -> str:
         for content in told.images.values():
             Asset.keep(b64decode(content))
         told.images = {}
+        if found.kind == "model":
+            told.site["surroundings"][0]["name"] = found.name.rpartition(".")[0][:80] or "Model"
         drawing = _checked(told, found.reader.as_it_is)
     except Refusal as refusal:
         Intake.objects.filter(pk=number).update(entry=refusal.entry[:80])
@@ -73,6 +77,9 @@ def _plan(built: ChangedSite, told: Understood) -> str:
     sheet = drawn_plan(plan_sheet(built.scene, Style()))
     under = laid(told.underlay, "", sheet, Style()) if told.underlay and not told.underlay.get("image") else None
     (left, foot, right, head), scale = (float(edge) for edge in sheet.frame.split()), sheet.scale
+    if built.site.surroundings and not built.site.walls:
+        around = np.concatenate([outline_of(one) for one in built.site.surroundings])
+        (left, foot), (right, head) = around.min(axis=0).tolist(), around.max(axis=0).tolist()
     edges = sheet.left + left * scale, sheet.foot - head * scale, (right - left) * scale, (head - foot) * scale
     frame = f"{edges[0] - ROUND:.1f} {edges[1] - ROUND:.1f} {edges[2] + 2 * ROUND:.1f} {edges[3] + 2 * ROUND:.1f}"
     return render_to_string("intake/_plan.html", {"sheet": sheet, "underlay": under, "frame": frame})

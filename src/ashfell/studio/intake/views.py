@@ -156,7 +156,7 @@ def keep(request: HttpRequest, intake: int) -> HttpResponse:
     if told is None or found.state != Intake.State.READ:
         return redirect("intake", found.pk)
     into = request.POST.get("into", "")
-    if into and found.kind == "dxf":
+    if into and found.kind in ("dxf", "model"):
         project = _editable(request, into.partition(":")[0])
         site = record_of(request.user, project.pk, "site", "site")
         _with_finishes(project, told.site.get("finishes", {}), person_of(request))

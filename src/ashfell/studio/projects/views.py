@@ -239,8 +239,9 @@ def measure(request: HttpRequest, project: int) -> HttpResponse:
 def audit(request: HttpRequest, project: int) -> HttpResponse:
     """Findings about the whole site."""
     scene, findings = check_site(project_of(request.user, project).composed_site())
-    count = sum(len(scene.definitions[instance.definition]) for instance in scene.instances)
-    checked = f"{count} parts in {len(scene.instances)} places"
+    looked_at = [instance for instance in scene.instances if instance.definition not in scene.brought]
+    count = sum(len(scene.definitions[instance.definition]) for instance in looked_at)
+    checked = f"{count} parts in {len(looked_at)} places"
     return render(request, "_findings.html", {"findings": findings, "checked": checked})
 
 
