@@ -20,7 +20,14 @@ OPEN |= {"counters"}  # with a key: test_faults.py
 OWN_ONLY = {"projects", "project-new", "keys", "tokens", "token-make", "token-withdraw"}
 OWN_ONLY |= {"licences", "bill", "licence-texts", "second", "second-settings"}  # test_second.py
 OWN_ONLY |= {"account", "sign-out-elsewhere", "project-back", "project-gone"}  # others': test_people.py, test_bin.py
-OWN_ONLY |= {"intake-start", "intake", "intake-again", "intake-keep", "intake-leave"}  # others': test_intake.py
+OWN_ONLY |= {
+    "intake-start",
+    "intake",
+    "intake-again",
+    "intake-keep",
+    "intake-leave",
+    "intake-new",
+}  # others': test_intake.py
 """Addresses without a project in them: they show or make what is one's own."""
 
 

@@ -14,15 +14,19 @@ from PIL import Image
 
 from ashfell.core.base.document import dump, read
 from ashfell.core.finish import Finish
+from ashfell.core.site.document.site import read_site
 from ashfell.core.site.join import joined
+from ashfell.core.site.scene import build_scene
+from ashfell.formats.archive import packed
 from ashfell.services import bounded
-from ashfell.services.kept.models import Asset, Project, Record, Revision
+from ashfell.services.kept.models import Asset, Membership, Project, Record, Revision, Role
 from ashfell.services.kept.whole import take_in
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.intake.models import Intake
 from ashfell.studio.intake.tasks import read_brought
 from tests.formats.test_dxf_in import hut, written
+from tests.formats.test_model_in import gltf
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -190,6 +194,62 @@ def test_a_plan_is_put_into_a_project_on_a_storey(signed_in, bring, project):
     assert {wall["storey"] for wall in walls[before:]} == {"ground"}
     assert project.site.undone is not None
     assert len({wall["id"] for wall in walls}) == len(walls)
+
+
+def test_a_model_is_put_beside_the_building_of_a_project(signed_in, bring, project):
+    """Its file is kept by its content, its colours become finishes of the project, its place is that of the file."""
+    page = signed_in.get(reverse("intake-new"), {"into": project.pk}).content.decode()
+    assert "A model round" in page
+    material = {"pbrMetallicRoughness": {"baseColorFactor": [1, 0, 0, 1], "metallicFactor": 0, "roughnessFactor": 0.5}}
+    file = SimpleUploadedFile("Net shed.gltf", gltf([{"mesh": 0, "translation": [20, 0, 0]}], [material]))
+    signed_in.post(reverse("intake-start"), {"file": file, "into": project.pk})
+    made = Intake.objects.first()
+    read_brought.call(made.pk)
+    made.refresh_from_db()
+    assert made.understood.counted == "1 model"
+    shown = signed_in.get(reverse("intake", args=[made.pk])).content.decode()
+    assert "2000.0 mm wide, 1000.0 deep, 3000.0 high" in shown
+    assert f'<option value="{project.pk}:" selected>' in shown
+    signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": f"{project.pk}:"})
+    (own,) = project.site.data["surroundings"]
+    assert (own["name"], own["x"], own["height"]) == ("Net shed", "21000.0", "3000.0")
+    assert Asset.objects.filter(pk=own["mesh"]).exists()
+    assert project.records.get(key="model-paint-ff0000-50").data["colour"] == "#ff0000"
+    scene = build_scene(read_site(project.composed_site()))
+    assert [part.finish for part in scene.parts if part.role == "surrounding"] == ["model-paint-ff0000-50"]
+    assert signed_in.get(reverse("site-view", args=[project.pk])).status_code == 200
+    assert project.site.undone is not None
+
+
+def test_a_model_goes_with_its_project(signed_in, bring, project):
+    made = bring("shed.gltf", gltf([{"mesh": 0}]))
+    signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": f"{project.pk}:"})
+    key = project.site.data["surroundings"][0]["mesh"]
+    content = handed(project)
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        assert f"models/{key}.mesh" in archive.namelist()
+        parts = {name: archive.read(name) for name in archive.namelist()}
+    Asset.objects.filter(pk=key).delete()
+    made = bring("again.zip", content)
+    assert made.state == "read", made.reason
+    assert Asset.objects.filter(pk=key).exists()
+    without = packed({name: data for name, data in parts.items() if not name.endswith(".mesh")})
+    assert "is not in the file" in bring("without.zip", without).reason
+    other = packed(parts | {f"models/{key}.mesh": b"something else"})
+    assert "not what its name says" in bring("other.zip", other).reason
+
+
+def test_who_may_only_look_puts_nothing_into_a_project(signed_in, bring, person, stranger):
+    other = take_in({"name": "Other"}, stranger)
+    Membership.objects.create(project=other, user=person, role=Role.VIEWER)
+    for name, content in (("hut.dxf", hut()), ("shed.gltf", gltf([{"mesh": 0}]))):
+        made = bring(name, content)
+        assert "Other" not in signed_in.get(reverse("intake", args=[made.pk])).content.decode()
+        kept = signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": f"{other.pk}:"})
+        assert kept.status_code == 403
+    assert "walls" not in other.site.data
+    assert signed_in.get(reverse("intake-new"), {"into": other.pk}).status_code == 403
+    assert signed_in.get(reverse("intake-new"), {"into": "x"}).status_code == 404
 
 
 def test_ids_that_are_taken_become_others():

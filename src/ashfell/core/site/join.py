@@ -17,6 +17,8 @@ def joined(data: Data, other: Data, storey: str = "") -> Data:
     names = {table: _fresh(data.get(table, ()), other.get(table, ())) for table in TABLES}
     whole = dict(data)
     for table in TABLES:
+        if not other.get(table):
+            continue
         added = []
         for one in other.get(table, ()):
             entry = one | {"id": names[table][one["id"]]}
