@@ -2,8 +2,12 @@
 
 import ezdxf
 import ifcopenshell
+import numpy as np
 import pytest
+from playwright.sync_api import expect
 
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.surroundings import parts_of
 from ashfell.formats.glb import write_scene
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
@@ -12,6 +16,7 @@ from ashfell.studio.intake.tasks import read_brought
 from tests.browser.test_light import axe
 from tests.formats.building import scene
 from tests.formats.test_glb_aside import CAMERA, LAMPS
+from tests.formats.test_model_in import obj
 
 pytestmark = pytest.mark.browser
 
@@ -140,6 +145,47 @@ def test_a_plan_becomes_walls_is_read_again_and_put_into_a_project(page, sign_in
     walls = project.site.data["walls"]
     assert len(walls) == before + 5
     assert {wall["length"] for wall in walls[-5:]} == {"6096", "5080", "1016"}
+
+
+def test_a_model_is_put_beside_the_building_and_scaled(page, sign_in, project, tmp_path):
+    """From the list of the site to the file and back; a wrong unit is told, another is chosen, and it is 12 m high."""
+    (tmp_path / "Jetty.obj").write_bytes(obj(size=(2e7, 3e7, 1e7)))
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    page.get_by_role("link", name="Add model").click()
+    assert axe(page) == []
+    page.get_by_label("What was modelled elsewhere").set_input_files(tmp_path / "Jetty.obj")
+    page.get_by_role("button", name="Take in").click()
+    page.get_by_text("It is read as a model in glTF or OBJ").wait_for()
+    read_it()
+    page.get_by_text("Choose another unit").wait_for()
+    (tmp_path / "Jetty.obj").write_bytes(obj(size=(20, 30, 10)))
+    page.goto(f"/take-in/new/?into={project.pk}")
+    page.get_by_label("What was modelled elsewhere").set_input_files(tmp_path / "Jetty.obj")
+    page.get_by_label("What was modelled elsewhere").focus()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    page.get_by_text("It is read as a model in glTF or OBJ").wait_for()
+    read_it()
+    page.get_by_text("20000.0 mm wide, 10000.0 deep, 30000.0 high").wait_for()
+    page.get_by_label("Modelled in").select_option("ft")
+    page.get_by_role("button", name="Read again").click()
+    page.get_by_text("It is read as").wait_for()
+    read_it()
+    page.get_by_text("6096.0 mm wide, 3048.0 deep, 9144.0 high").wait_for()
+    assert axe(page) == []
+    page.get_by_role("button", name="Take in").click()
+    page.wait_for_url(f"**/projects/{project.pk}/")
+    page.get_by_role("button", name="Jetty model, 9144 high").click()
+    page.get_by_label("Height", exact=True).fill("12 m")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Height", exact=True)).to_have_value("12000")
+    (own,) = project.site.data["surroundings"]
+    assert (own["name"], own["height"]) == ("Jetty", "12 m")
+    points = np.concatenate(
+        [part.solid.vertices for part in parts_of(read_site(project.composed_site()).surroundings[0])]
+    )
+    assert np.ptp(points, axis=0) == pytest.approx([8000, 4000, 12000], abs=1)
 
 
 def test_lamps_and_cameras_are_as_gltf_says(validator):
