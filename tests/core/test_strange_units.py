@@ -64,7 +64,24 @@ def test_members_butted_at_half_a_right_angle_are_parted():
 
 @pytest.mark.parametrize(
     "seed",
-    [50198, 50256, 70113, 70536, 71218, 71474, 80064, 80318, 80891, 201222, 500306, 500496, 603714, 605143, 605218],
+    [
+        50198,
+        50256,
+        70113,
+        70536,
+        71218,
+        71474,
+        80064,
+        80318,
+        80891,
+        201222,
+        500306,
+        500496,
+        603714,
+        605143,
+        605218,
+        609467,
+    ],
 )
 def test_seeds_that_were_found_stay_sound(seed):
     data, _ = remedied(any_unit(seed))

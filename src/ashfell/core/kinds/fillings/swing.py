@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 from shapely.affinity import affine_transform
-from shapely.geometry import Point
+from shapely.geometry import Point, Polygon
 
 from ashfell.core.base.document import Document, Gap, Size, mm
 from ashfell.core.base.refusal import Refusal
@@ -287,35 +287,54 @@ def clears_casing(document: UnitDocument, layout: Layout, light: Light) -> None:
     fill: Hung = light.fill  # type: ignore[assignment]
     side = "inside" if fill.swings_in else "outside"
     casing = document.trim.inside if fill.swings_in else document.trim.outside
-    if casing is None:
-        return
-    high = float(casing.projection.mm + (casing.forward.mm if casing.forward else 0))
+    front, back = layout.depth
+    beyond = back - light.ring.back if fill.swings_in else light.ring.front - front
     for sash in light.sashes:
-        _check_casing(light, fill, sash, (f"trim.{side}", high, layout))
+        if casing is not None:
+            high = float(casing.projection.mm + (casing.forward.mm if casing.forward else 0))
+            around = layout.outermost.loop.polygon.buffer(-LAPPED)
+            over = _over(fill, sash, around)
+            if over is not None and over + TOUCH < high:
+                raise _struck(light, fill, f"trim.{side}", over, high)
+        if beyond > 0:
+            over = _over(fill, sash, light.ring.loop.polygon)
+            if over is not None and over + TOUCH < float(beyond):
+                raise Refusal(
+                    f"{light.entry}.turns",
+                    "at most 90 degrees",
+                    f"Turned by {_angle_of(fill, sash):g}°, the leaf {light.key} lies {over:.1f} mm off the frame; a "
+                    f"ring round that stands {exact_mm(beyond)} beyond it.",
+                    "Let it turn by 90° at most, or give the ring no setback.",
+                )
 
 
-def _check_casing(light: Light, fill: Hung, sash: SashLayout, of: tuple[str, float, Layout]) -> None:
-    entry, high, layout = of
+def _angle_of(fill: Hung, sash: SashLayout) -> float:
+    return float(fill.turns * fill.opened_of(sash.name) / 100)
+
+
+def _over(fill: Hung, sash: SashLayout, around: Polygon) -> float | None:
+    """How far off the frame's face a leaf that turns back over it lies where it first leaves an outline, mm; None where
+    it does not."""
     bounds = sash.body.ring.loop.bounds
     hinge = fill.turning.hinge(fill, hand_of(sash, fill), bounds)
-    if hinge is None or sash.motion is None or not hinge.upright or hinge.pivots:
-        return
-    angle = fill.turns * fill.opened_of(sash.name) / 100
-    if angle <= 90:
-        return
-    # The face of the leaf that comes to lie on the wall, over the casing's edge: where it leaves the frame's outline.
+    angle = _angle_of(fill, sash)
+    if hinge is None or sash.motion is None or not hinge.upright or hinge.pivots or angle <= 90:
+        return None
     at, pin, lean = axis_of(fill, hinge, bounds), pin_of(fill, hinge), radians(180 - angle)
-    turned = affine_transform(sash.body.ring.loop.polygon, [-cos(lean), 0, 0, 1, at * (1 + cos(lean)), 0])
-    struck = turned.difference(layout.outermost.loop.polygon.buffer(-LAPPED))
+    lying = affine_transform(sash.body.ring.loop.polygon, [-cos(lean), 0, 0, 1, at * (1 + cos(lean)), 0])
+    struck = lying.difference(around)
     if struck.area < TOUCH:
-        return
+        return None
     apart = max(struck.bounds[0] - at, at - struck.bounds[2], 0.0)
-    over = pin + pin / cos(lean) + apart * tan(lean)
-    if over + TOUCH < high:
-        raise Refusal(
-            entry,
-            "a casing that clears the leaf",
-            f"Turned by {angle:g}°, the leaf {light.key} lies {over:.1f} mm off the frame; the casing {high:g}.",
-            "Leave the casing out, let the leaf turn by 90° at most, or give it knuckles of "
-            f"{exact_mm(Fraction(ceil(high / 2)))} radius.",
-        )
+    return float(pin + pin / cos(lean) + apart * tan(lean))
+
+
+def _struck(light: Light, fill: Hung, entry: str, over: float, high: float) -> Refusal:
+    angle = max(_angle_of(fill, sash) for sash in light.sashes)
+    return Refusal(
+        entry,
+        "a casing that clears the leaf",
+        f"Turned by {angle:g}°, the leaf {light.key} lies {over:.1f} mm off the frame; the casing {high:g}.",
+        "Leave the casing out, let the leaf turn by 90° at most, or give it knuckles of "
+        f"{exact_mm(Fraction(ceil(high / 2)))} radius.",
+    )
