@@ -34,6 +34,7 @@ from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
 from ashfell.core.site.aside import middle_of, with_kind
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.fitting import Fitted, Gaps, Way, fitted, refused_after
+from ashfell.core.site.holes import with_holes
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.site.surroundings import beside_of
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
@@ -125,8 +126,8 @@ def change_site(data: Data, held: Data, asked: Mapping[str, str], bare: Unit = "
         The units and finishes that it may use.
     asked : mapping
         ``do`` is ``add-wall`` (with what :data:`WALL` names), ``add-storey``, ``add-roof``, ``add-plate``,
-        ``add-placement`` (with ``wall``, ``unit`` and a ``place``), or ``remove`` (with ``table`` and ``key``); else
-        ``entry`` is the address of what becomes ``value``.
+        ``add-placement`` (with ``wall``, ``unit`` and a ``place``), ``add-holes`` (with the ``key`` of a model), or
+        ``remove`` (with ``table`` and ``key``); else ``entry`` is the address of what becomes ``value``.
     bare : Unit
         The unit of a number typed without one.
 
@@ -168,6 +169,12 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
             count = sum(one.kind == kind for one in site.surroundings) + 1
             name = f"{SURROUNDINGS[kind].label.capitalize()} {count}"
             return site_edit.add(data, "surroundings", name=name, x=x, y=y, **start)
+        case "add-holes":
+            key = asked.get("key", "")
+            model = next((one for one in site.surroundings if one.id == key and one.mesh), None)
+            if model is None:
+                raise Refusal("surroundings", "a model", f"There is no model “{key}”.", "Pick one in the list.")
+            return with_holes(data, model)
         case "add-camera":
             x, y = middle_of(site)
             return site_edit.add(data, "cameras", to_x=x, to_y=y)

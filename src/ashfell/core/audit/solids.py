@@ -64,6 +64,8 @@ def shared_volumes(parts: Sequence[Part], pairs: Iterable[tuple[int, int]]) -> I
 
 def near_pairs(boxes: Floats) -> list[tuple[int, int]]:
     """Pairs of boxes (n, 2, 3) that overlap, found by an index over the first two axes."""
+    if not len(boxes):
+        return []
     low, high = boxes[:, 0], boxes[:, 1]
     flat = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
     first, second = shapely.STRtree(flat).query(flat, predicate="intersects")

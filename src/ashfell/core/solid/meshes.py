@@ -57,9 +57,9 @@ _SOURCES: list[Source] = []
 
 
 def offer(source: Source) -> Source:
-    """Add a source."""
+    """Add a source; it is asked before those that are there."""
     if source not in _SOURCES:
-        _SOURCES.append(source)
+        _SOURCES.insert(0, source)
     return source
 
 

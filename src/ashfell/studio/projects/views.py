@@ -52,6 +52,7 @@ ADDED = {
     "add-lamp": "lamps",
     "add-camera": "cameras",
     "add-surrounding": "surroundings",
+    "add-holes": "walls",
 }
 """Where what a request adds is put."""
 KEYS = (
