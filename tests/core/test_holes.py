@@ -97,6 +97,7 @@ def test_windows_and_a_door_are_found_where_they_were_made(angle):
         sorted((angle + 90 * k) % 360 for k in range(4)), abs=1e-3
     )
     assert len(scene.openings) == 6
+    assert with_holes(data, read_site(data).surroundings[0]) == data
     wall = data["walls"][0]
     assert wall["angle"] % 360 == pytest.approx(angle, abs=1e-3)
     assert float(parse(wall["x"])) == pytest.approx(12_000, abs=0.02)

@@ -140,7 +140,7 @@ def _hole(shape: Polygon, left: float, foot: float) -> Hole | None:
 
 def with_holes(data: Data, one: Surrounding) -> Data:
     """A site with a line for each outer face of a model that has holes, as thick as they are deep, and an opening for
-    each hole.
+    each hole; faces whose lines are there already are left out.
 
     Raises
     ------
@@ -154,12 +154,11 @@ def with_holes(data: Data, one: Surrounding) -> Data:
         remedy = "Take in less of it." if count else "Draw walls beside it, and openings in them."
         raise Refusal(Address("surroundings") / one.id, "a model with holes for units", told, remedy)
     middle = np.array([float(one.x.mm), float(one.y.mm)])
-    for face in faces:
-        depth, inner = _depth(face, faces, middle)
-        if inner:
-            continue
-        own = {
-            "name": f"{one.name}, face {sum(not wall.get('built', True) for wall in data['walls']) + 1}",
+    outer = [(face, depth) for face in faces for depth, inner in [_depth(face, faces, middle)] if not inner]
+    there = {(wall["x"], wall["y"], wall["length"], wall["base"]) for wall in data["walls"]}
+    for number, (face, depth) in enumerate(outer, 1):
+        own: Data = {
+            "name": f"{one.name}, face {number}",
             "x": _told(face.start[0]),
             "y": _told(face.start[1]),
             "angle": round(degrees(atan2(face.along[1], face.along[0])), 6) + 0.0,
@@ -170,6 +169,8 @@ def with_holes(data: Data, one: Surrounding) -> Data:
             "lining": "0",
             "built": False,
         }
+        if (own["x"], own["y"], own["length"], own["base"]) in there:
+            continue  # taken before
         data = add(data, "walls", **own)
         for hole in face.holes:
             sizes = {"width": _told(hole.width), "height": _told(hole.height)}

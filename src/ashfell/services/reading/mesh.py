@@ -37,6 +37,8 @@ FAR_OUT = 1e6
 """A model that stands further from the origin than this is put there, mm."""
 FLAT_UP_TO = 100_000
 """Of models of more triangles than this, triangles in one plane are not made one face."""
+PLAIN = (0.78, 0.76, 0.73, 1.0)
+"""The colour of what has none, sRGB."""
 CLEAR = 0.5
 """What is more transparent than this is glass."""
 
@@ -178,6 +180,8 @@ def _key_of(finish: Data) -> str:
 def _finish(visual: Any) -> tuple[Data, bool]:
     """The finish of a surface that comes nearest to how a file says that it looks, and whether that shows an image."""
     material = getattr(visual, "material", None)
+    if not getattr(visual, "defined", True):
+        return _made(np.array(PLAIN), 0.8, 0.0), False
     if material is None:
         colour = np.asarray(getattr(visual, "main_color", (200, 200, 200, 255)), dtype=float) / 255
         return _made(colour, 0.6, 0.0), False
