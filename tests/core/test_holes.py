@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from base64 import b64decode
 
 import numpy as np
 import pytest
@@ -19,6 +20,7 @@ from ashfell.core.solid import meshes
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid, Topology, welded
 from ashfell.services.documents import change_site
+from ashfell.services.reading.mesh import MeshOptions, read_here
 
 HELD: dict[str, bytes] = {}
 meshes.offer(HELD.get)
@@ -159,6 +161,22 @@ def test_a_model_without_holes_and_what_is_no_model_are_told():
     assert refused.value.entry == "surroundings.shell"
     with pytest.raises(Refusal, match="There is no model"):
         change_site(read_site({}).model_dump(mode="json"), {}, {"do": "add-holes", "key": "shell"})
+
+
+@pytest.mark.parametrize("angle", [0, 12, 45])
+def test_holes_in_one_row_are_told_apart_in_a_file(angle):
+    """Triangles as modellers leave them: between two windows at one height there are splinters without area, and
+    corners are rounded to a thousandth of a millimetre."""
+    row = [(700, 900, 1500, 1400), (3200, 900, 1500, 1400)]
+    solid = turned(wall_solid(row), angle, (-20_000, 4_000))
+    corners = [f"v {x / 1000:.6f} {z / 1000:.6f} {-y / 1000:.6f}" for x, y, z in solid.vertices.tolist()]
+    sides = [f"f {a + 1} {b + 1} {c + 1}" for a, b, c in solid.triangles.tolist()]
+    understood = read_here("\n".join([*corners, *sides]).encode(), MeshOptions(unit="m"))
+    HELD.update({key: b64decode(content) for key, content in understood.images.items()})
+    site = read_site(understood.site)
+    data = with_holes(site.model_dump(mode="json"), site.surroundings[0])
+    for one, other in zip(sizes(data, data["walls"][0]["id"]), row, strict=True):
+        assert one == pytest.approx(other, abs=0.02)
 
 
 def test_a_facade_of_many_windows_is_found_whole():

@@ -9,13 +9,17 @@ import io
 import json
 import sys
 from base64 import b64encode
+from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from hashlib import sha256
+from itertools import combinations
 from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from ashfell.core.base.document import Data, Document, read
 from ashfell.core.base.refusal import Refusal
@@ -37,6 +41,12 @@ FAR_OUT = 1e6
 """A model that stands further from the origin than this is put there, mm."""
 FLAT_UP_TO = 100_000
 """Of models of more triangles than this, triangles in one plane are not made one face."""
+IN_PLANE = 0.02
+"""How far a corner may be off the plane that it is in, mm."""
+ALIKE = 0.999995
+"""The cosine of the angle by which normals in one plane may differ."""
+THIN = 0.02
+"""A triangle that is thinner than this is a splinter, mm."""
 PLAIN = (0.78, 0.76, 0.73, 1.0)
 """The colour of what has none, sRGB."""
 CLEAR = 0.5
@@ -280,24 +290,56 @@ def _stood(pieces: Sequence[Gathered], unit: str, noted: list[str]) -> Data:
 
 
 def _piece(key: str, one: Gathered) -> MeshPiece:
-    """The triangles of a finish as one solid: equal points made one, what has no area left out, triangles side by side
-    in one plane made one face."""
+    """The triangles of a finish as one solid: equal points made one, triangles side by side in one plane made one
+    face."""
     import trimesh
 
     firsts = np.cumsum([0, *(len(points) for points in one.points)])
     triangles = np.concatenate([own + first for own, first in zip(one.triangles, firsts, strict=False)])
     mesh = trimesh.Trimesh(np.concatenate(one.points), triangles, process=False)
     mesh.merge_vertices(merge_tex=True, merge_norm=True, digits_vertex=3)
-    sound = mesh.nondegenerate_faces(height=1e-4) & mesh.unique_faces()
+    corners = np.sort(mesh.faces, axis=1)
+    sound = (corners[:, 1:] != corners[:, :-1]).all(axis=1) & mesh.unique_faces()
     mesh.update_faces(sound if sound.any() else np.ones(len(mesh.faces), dtype=bool))
     mesh.remove_unreferenced_vertices()
-    first = np.arange(len(mesh.faces), dtype=np.int32)
-    if len(first) <= FLAT_UP_TO:
-        for facet in mesh.facets:
-            first[facet] = facet[0]
-    faces = np.unique(first, return_inverse=True)[1].astype(np.int32)
-    topology = Topology(np.asarray(mesh.faces, dtype=np.int32), faces)
+    topology = Topology(np.asarray(mesh.faces, dtype=np.int32), _in_one_plane(mesh))
     return MeshPiece(one.finish["name"], key, Solid(np.asarray(mesh.vertices, dtype=float), topology))
+
+
+def _in_one_plane(mesh: Any) -> Indices:
+    """For each triangle the number of the face that it is of. Triangles side by side are of one face where they are in
+    one plane; splinters, which have none, lie between such triangles and are of the face of one of them."""
+    count, pairs = len(mesh.faces), mesh.face_adjacency
+    if count > FLAT_UP_TO or not len(pairs):
+        return np.arange(count, dtype=np.int32)
+    a, b, c = (mesh.vertices[mesh.faces[:, k]] for k in range(3))
+    turned = np.cross(b - a, c - a)
+    twice = np.linalg.norm(turned, axis=1)
+    long = np.max([np.linalg.norm(edge, axis=1) for edge in (b - a, c - b, a - c)], axis=0)
+    splinter = twice < THIN * long
+    normals = turned / np.where(twice > 0, twice, 1)[:, None]
+    # Two that a splinter lies between are side by side, too.
+    beside: dict[int, list[int]] = defaultdict(list)
+    for one, other in pairs[splinter[pairs].any(axis=1)].tolist():
+        for thin, next_to in ((one, other), (other, one)):
+            if splinter[thin] and not splinter[next_to]:
+                beside[thin].append(next_to)
+    between = [(thin, pair) for thin, near in beside.items() for pair in combinations(near, 2)]
+    across = [pair for _, pair in between]
+    whole = np.concatenate([pairs[~splinter[pairs].any(axis=1)], np.array(across, dtype=int).reshape(-1, 2)])
+    one, other = whole.T
+    off = np.abs(((mesh.vertices[mesh.faces[other]] - a[one][:, None]) * normals[one][:, None]).sum(axis=2)).max(axis=1)
+    alike = (normals[one] * normals[other]).sum(axis=1) > ALIKE
+    flat = alike & (off < IN_PLANE)
+    held = {thin: near[0] for thin, near in beside.items()}
+    held |= {
+        thin: pair[0]
+        for (thin, pair), in_plane in zip(between, flat[len(whole) - len(across) :], strict=True)
+        if in_plane
+    }
+    joined = np.concatenate([whole[flat], np.array(list(held.items()), dtype=int).reshape(-1, 2)])
+    graph = coo_array((np.ones(len(joined)), joined.T), shape=(count, count))
+    return np.asarray(connected_components(graph, directed=False)[1], dtype=np.int32)
 
 
 def main(arguments: Iterable[str] = sys.argv[1:]) -> int:
