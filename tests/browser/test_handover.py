@@ -14,6 +14,7 @@ from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.intake.models import Intake
 from ashfell.studio.intake.tasks import read_brought
 from tests.browser.test_light import axe
+from tests.browser.test_story import type_over
 from tests.formats.building import scene
 from tests.formats.test_glb_aside import CAMERA, LAMPS
 from tests.formats.test_model_in import obj
@@ -177,9 +178,10 @@ def test_a_model_is_put_beside_the_building_and_scaled(page, sign_in, project, t
     page.get_by_role("button", name="Take in").click()
     page.wait_for_url(f"**/projects/{project.pk}/")
     page.get_by_role("button", name="Jetty model, 9144 high").click()
-    page.get_by_label("Height", exact=True).fill("12 m")
-    page.keyboard.press("Enter")
-    expect(page.get_by_label("Height", exact=True)).to_have_value("12000")
+    own = ".list [data-about^='surroundings']"
+    page.locator(own).get_by_label("Height", exact=True).wait_for()
+    type_over(page, "Height", "12 m", own)
+    expect(page.locator(own).get_by_label("Height", exact=True)).to_have_value("12000")
     (own,) = project.site.data["surroundings"]
     assert (own["name"], own["height"]) == ("Jetty", "12 m")
     points = np.concatenate(

@@ -96,14 +96,7 @@ def say_placement(w: Writer, placement: Placement, around: Around, opening: Open
             *(["%"] if placement.opened is not None else []),
             *_finishes(w, path, placement),
         ]
-        if around.folds:
-            parts += [
-                ",",
-                w.choice(path / "folded", "yes" if placement.folded else "no", FOLDS, "Where the wall folds"),
-            ]
-            if placement.folded:
-                posts = "yes" if placement.posts else "no"
-                parts += [",", w.choice(path / "posts", posts, POSTS, "Its bars where the wall folds")]
+        parts += _where_it_folds(w, path, placement) if around.folds else []
     parts += _again(w, path, placement, units)
     return Sentence(path, (*_flat(parts), "."))
 
@@ -125,6 +118,15 @@ def _along(w: Writer, path: Address, placement: Placement, around: Around) -> li
                 first, told = next(iter(around.others)), f"Measure it from an opening that it stands {words}"
                 said += [Action(path / name, words.capitalize(), told, first)]
     return said
+
+
+def _where_it_folds(w: Writer, path: Address, placement: Placement) -> list[Any]:
+    """Whether it folds with its wall, and what of it stands on the folds."""
+    folded = w.choice(path / "folded", "yes" if placement.folded else "no", FOLDS, "Where the wall folds")
+    if not placement.folded:
+        return [",", folded]
+    posts = w.choice(path / "posts", "yes" if placement.posts else "no", POSTS, "Its bars where the wall folds")
+    return [",", folded, ",", posts]
 
 
 def _again(w: Writer, path: Address, placement: Placement, units: Mapping[str, str]) -> list[Any]:

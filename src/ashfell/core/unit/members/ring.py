@@ -105,7 +105,7 @@ def _closed_by(triangles: Indices, profile: Profile, face: float) -> bool:
 
 def _loses_sides(ring: Ring) -> bool:
     """Whether a side of it ends within its face: its mitres are bent there where its neighbour is curved."""
-    if ring.loop.is_rectangle or len(ring.loop.points) != len(ring.clear.points):
+    if ring.bare or ring.loop.is_rectangle or len(ring.loop.points) != len(ring.clear.points):
         return False
     return bool(((ring.loop.lengths > TOUCH) & (ring.clear.lengths < TOUCH)).any())
 
