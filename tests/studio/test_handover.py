@@ -3,9 +3,11 @@
 import io
 import json
 import sys
+import time
 import zipfile
 
 import ifcopenshell
+import numpy as np
 import openpyxl
 import pytest
 from django.urls import reverse
@@ -104,6 +106,24 @@ def test_lists_are_numbers_in_the_workbook(site):
     assert glass.auto_filter.ref == glass.dimensions
     for name in ("width mm", "number", "area m²"):
         assert all(isinstance(row[head.index(name)].value, int | float) for row in glass.iter_rows(min_row=2))
+
+
+def test_the_workbook_shows_each_unit_and_is_the_same_every_time(site):
+    """A drawing beside each unit, in its proportions; a third of it at least is no paper."""
+    content = FORMATS["xlsx"].write(site, {})
+    time.sleep(1.1)  # a workbook says to the second when it was written
+    assert FORMATS["xlsx"].write(site, {}) == content
+    sheet = openpyxl.load_workbook(io.BytesIO(content))["Units"]
+    column = [cell.value for cell in sheet[1]].index("drawing")
+    rows = list(sheet.iter_rows(min_row=2, values_only=True))
+    assert len(sheet._images) == len(rows) > 0
+    for held in sheet._images:
+        row = held.anchor._from.row
+        assert held.anchor._from.col == column
+        width, height = rows[row - 1][2:4]
+        image = Image.open(io.BytesIO(held._data())).convert("L")
+        assert image.width / image.height == pytest.approx(width / height, rel=0.1)
+        assert (np.asarray(image) < 250).mean() > 0.3
 
 
 # --- a project in one file

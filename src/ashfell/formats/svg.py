@@ -81,7 +81,7 @@ def shapes_svg(shapes: Iterable[Shape], sheet: Sheet) -> str:
     fine = (_breadths(drawn) * sheet.scale < FINE).tolist()
     narrow = Counter(shape.part for shape, is_narrow in zip(drawn, fine, strict=True) if is_narrow)
     return "".join(
-        f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{_fill(shape)}" class="part '
+        f'<path d="{"".join(islice(paths, len(shape.loops)))}" fill-rule="evenodd" fill="{fill_of(shape)}" class="part '
         f"{shape.role}"
         f"{HAIRLINE if is_narrow and narrow[shape.part] >= MOULDED and shape.lines is None else CLOSED} "
         f'data-part="{shape.part}" data-entry="{shape.entry}" data-role="{shape.role}"{_in_light(shape.light)}'
@@ -95,7 +95,7 @@ def _lined(shape: Shape, sheet: Sheet) -> str:
     assert shape.lines is not None
     ends = np.round(shape.lines * (sheet.scale, -sheet.scale) + (sheet.left, sheet.foot), 2).reshape(-1, 4).tolist()
     drawn = "".join(f"M{x0:g},{y0:g} {x1:g},{y1:g}" for x0, y0, x1, y1 in ends)
-    return f' stroke="{_fill(shape)}"/>' + (f'<path d="{drawn}" fill="none"/>' if drawn else "")
+    return f' stroke="{fill_of(shape)}"/>' + (f'<path d="{drawn}" fill="none"/>' if drawn else "")
 
 
 @lru_cache(maxsize=4096)
@@ -122,7 +122,8 @@ def _breadths(shapes: Sequence[Shape]) -> Floats:
     return np.asarray(2 * np.abs(area) / np.maximum(length, 1e-9))
 
 
-def _fill(shape: Shape) -> str:
+def fill_of(shape: Shape) -> str:
+    """The colour of a face on paper, ``#rrggbb``."""
     tint = TINT.fullmatch(shape.finish)
     if tint:
         return f"#{tint[1]}"

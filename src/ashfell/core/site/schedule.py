@@ -18,6 +18,7 @@ from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.edit import add, with_value
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene
+from ashfell.core.unit.make import Unit as MadeUnit
 
 PAGE = 40
 """How many rows are shown at once."""
@@ -112,6 +113,7 @@ class Uses:
     height: Fraction
     count: int
     finishes: tuple[str, ...]
+    made: MadeUnit
 
 
 def rows(scene: Scene, first: int = 0, count: int | None = None) -> list[Row]:
@@ -133,13 +135,16 @@ def rows(scene: Scene, first: int = 0, count: int | None = None) -> list[Row]:
 def uses(scene: Scene) -> list[Uses]:
     """What units are used, in which sizes and finishes, and how often."""
     counted: Counter[tuple[str, Fraction, Fraction, tuple[str, ...]]] = Counter()
+    made: dict[tuple[str, Fraction, Fraction, tuple[str, ...]], MadeUnit] = {}
     for placement in scene.site.placements:
         unit = scene.units.get(placement.id)
         if unit is not None and placement.id in scene.openings and placement.unit:
             size = unit.layout.overall
             finishes = tuple(dict.fromkeys(part.finish for part in unit.parts if part.role in ("frame", "glass")))
-            counted[placement.unit, size.width, size.height, finishes] += 1
-    return [Uses(unit, width, height, n, kept) for (unit, width, height, kept), n in sorted(counted.items())]
+            key = placement.unit, size.width, size.height, finishes
+            counted[key] += 1
+            made.setdefault(key, unit)
+    return [Uses(*key[:3], n, key[3], made[key]) for key, n in sorted(counted.items())]
 
 
 def counted_table(scene: Scene) -> list[list[str | float]]:

@@ -3,8 +3,10 @@
 from collections.abc import Iterable, Sequence
 
 from ashfell.core.site import lists, schedule
+from ashfell.core.site.scene import Scene
 from ashfell.formats import tables
 from ashfell.formats.archive import packed
+from ashfell.formats.raster import elevation_png
 from ashfell.services.handover.format import FORMATS, Chosen, Format
 from ashfell.services.handover.source import Source
 
@@ -23,7 +25,12 @@ def _tables(source: Source) -> list[tuple[str, Rows]]:
 
 
 def _workbook(source: Source, chosen: Chosen) -> bytes:
-    return tables.write_xlsx(_tables(source))
+    return tables.write_xlsx(_tables(source), {"Units": unit_drawings(source.scene)})
+
+
+def unit_drawings(scene: Scene) -> list[bytes]:
+    """A small elevation of each unit of a scene, as they are listed."""
+    return [elevation_png(one.made.shapes, *tables.DRAWING) for one in schedule.uses(scene)]
 
 
 def _texts(source: Source, chosen: Chosen) -> bytes:
@@ -39,7 +46,7 @@ HOLDS = "Openings, units, the glass list, the cutting list with mitres, areas of
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 FORMATS.register(
     Format(
-        "xlsx", 200, "XLSX", "lists", ("site",), ".xlsx", XLSX, f"{HOLDS}; a sheet each, numbers as numbers.", _workbook
+        "xlsx", 200, "XLSX", "lists", ("site",), ".xlsx", XLSX, f"{HOLDS}; a sheet each, numbers as numbers, a drawing for each unit.", _workbook
     )
 )
 FORMATS.register(
