@@ -7,6 +7,7 @@ from textwrap import wrap
 
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.details import detail_drafts
 from ashfell.core.drawing.draft import Draft, Words
 from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
 from ashfell.core.drawing.sheet import VIEWS, View
@@ -60,6 +61,52 @@ def unit_page(unit: Unit, style: Style, finishes: Mapping[str, Finish], paper: s
         x += max(boxes[view][0] for view in column) / per + GAP
     left = MARGIN + wide * (1 - LIST)
     return Page(PAPERS[paper], unit.document.name, "", tuple(shown), (), tuple(_list(unit, style, finishes, left, top)))
+
+
+DETAILED = (1, 2, 5, 10)
+"""The scales at which details are drawn, 1 to so many."""
+
+
+def detail_page(unit: Unit, style: Style, paper: str = "A3") -> Page:
+    """The members of a unit cut across, each in a place of its own in rows, at the largest scale of 1, 2, 5 or 10 at
+    which all have room."""
+    drafts = detail_drafts(unit, style)
+    wide, high = room_on(paper)
+    per = next((per for per in DETAILED if _in_rows(drafts, per, wide, high)), DETAILED[-1])
+    shown, words = [], []
+    for row, foot in _in_rows(drafts, per, wide, high) or []:
+        x = MARGIN
+        for draft in row:
+            shown.append(Shown(draft, x, foot, per))
+            words.append(Words(draft.title, (x, foot - NAMED), FIGURE, "start"))
+            x += _size(draft)[0] / per + GAP
+    title = f"{unit.document.name}, details"
+    return Page(PAPERS[paper], title, "", tuple(shown), (), tuple(words))
+
+
+NAMED = 7.0
+"""How far the name of a detail is under it, mm."""
+
+
+def _in_rows(drafts: Sequence[Draft], per: float, wide: float, high: float) -> list[tuple[list[Draft], float]] | None:
+    """Drafts in rows from the top, each with where its foot is on the sheet, mm; None where they have no room."""
+    rows: list[list[Draft]] = [[]]
+    x = 0.0
+    for draft in drafts:
+        width = _size(draft)[0] / per
+        if width > wide:
+            return None
+        if x + width > wide:
+            rows.append([])
+            x = 0.0
+        rows[-1].append(draft)
+        x += width + GAP
+    y, placed = MARGIN + STRIP + high, []
+    for row in rows:
+        y -= max((_size(draft)[1] for draft in row), default=0.0) / per
+        placed.append((row, y))
+        y -= GAP + NAMED
+    return placed if y + GAP > MARGIN + STRIP else None
 
 
 def _size(draft: Draft) -> tuple[float, float]:

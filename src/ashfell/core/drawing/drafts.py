@@ -89,7 +89,8 @@ def _outline(shape: Shape) -> Polygon:
     outer, *holes = shape.loops
     made = shapely.set_precision(Polygon(outer).buffer(0), SNAP)
     for hole in holes:
-        made = made.difference(Polygon(hole).buffer(0))
+        # What a plane cuts of a ring lies on either side of it: one is beside the other, and no hole in it.
+        made = made.symmetric_difference(Polygon(hole).buffer(0))
     return made
 
 

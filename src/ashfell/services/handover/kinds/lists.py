@@ -46,7 +46,15 @@ HOLDS = "Openings, units, the glass list, the cutting list with mitres, areas of
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 FORMATS.register(
     Format(
-        "xlsx", 200, "XLSX", "lists", ("site",), ".xlsx", XLSX, f"{HOLDS}; a sheet each, numbers as numbers, a drawing for each unit.", _workbook
+        "xlsx",
+        200,
+        "XLSX",
+        "lists",
+        ("site",),
+        ".xlsx",
+        XLSX,
+        f"{HOLDS}; a sheet each, numbers as numbers, a drawing for each unit.",
+        _workbook,
     )
 )
 FORMATS.register(

@@ -18,7 +18,7 @@ SHEETS = Option(
 
 def _of_site(source: Source, chosen: Chosen) -> bytes:
     from ashfell.formats.pdf import Page, write_pdf  # large, and seldom asked for
-    from ashfell.formats.pdf_sheets import schedule_pages, site_pages, unit_page
+    from ashfell.formats.pdf_sheets import detail_page, schedule_pages, site_pages, unit_page
 
     scene, style, paper, sheets = source.scene, source.style, chosen["paper"], chosen["sheets"]
     per = float(chosen["scale"] or 0)
@@ -30,16 +30,17 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
     if sheets in ("units", "all"):
         units = {id(unit): unit for key, unit in scene.units.items() if source.shows(key)}
         ordered = sorted(units.values(), key=lambda unit: unit.document.name)
-        pages += [unit_page(unit, style, source.finishes, paper) for unit in ordered]
+        for unit in ordered:
+            pages += [unit_page(unit, style, source.finishes, paper), detail_page(unit, style, paper)]
     return write_pdf(source.name, pages)
 
 
 def _of_unit(source: Source, chosen: Chosen) -> bytes:
     from ashfell.formats.pdf import write_pdf
-    from ashfell.formats.pdf_sheets import unit_page
+    from ashfell.formats.pdf_sheets import detail_page, unit_page
 
     page = unit_page(source.unit, source.style, source.finishes, chosen["paper"], float(chosen["scale"] or 0))
-    return write_pdf(source.name, [page])
+    return write_pdf(source.name, [page, detail_page(source.unit, source.style, chosen["paper"])])
 
 
 MEDIA = "application/pdf"
