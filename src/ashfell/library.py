@@ -23,7 +23,7 @@ from ashfell.core.parts import Part
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import Scene
-from ashfell.core.solid import meshes
+from ashfell.core.solid.meshes import mesh
 from ashfell.core.unit.make import Unit
 from ashfell.formats import tables
 from ashfell.pictures.develop import Look, png
@@ -94,7 +94,7 @@ def load(path: Path | str, **options: Any) -> Data:
     content = path.read_bytes()
     understood = reader_of(path.name, content[:HEAD], len(content)).understood(content, options)
     if understood.images:
-        meshes.offer({key: b64decode(one) for key, one in understood.images.items()}.get)
+        mesh.offer({key: b64decode(one) for key, one in understood.images.items()}.get)
     return understood.site
 
 

@@ -24,8 +24,8 @@ KEY = "ab" * 32
 
 @pytest.fixture(autouse=True)
 def _an_image(monkeypatch):
-    monkeypatch.setattr(images, "_SOURCES", [lambda key: PIXELS if key == KEY else None])
-    images.image.cache_clear()
+    monkeypatch.setattr(images.image, "_sources", [lambda key: PIXELS if key == KEY else None])
+    images.image._kept.cache_clear()
 
 
 def said(data, style="mm"):
@@ -189,8 +189,8 @@ def test_a_turned_tile_runs_along_its_own_axes(place, tile):
 def test_normals_lean_as_their_relief_does():
     """A flight of half a tile at 45 degrees: 100 mm up over 100 mm along."""
     high = np.minimum(np.linspace(0, 1, 64, endpoint=False), 1)[None, :].repeat(64, axis=0)
-    images.image.cache_clear()
-    images._SOURCES[:] = [lambda key: (high * 255).round().astype(np.uint8)[..., None].repeat(3, axis=2)]
+    images.image._kept.cache_clear()
+    images.image._sources[:] = [lambda key: (high * 255).round().astype(np.uint8)[..., None].repeat(3, axis=2)]
     texture = {"pattern": "image", "width": "100", "height": "100", "depth": "100", "maps": {"height": KEY}}
     ways = normals(read(Finish, OAK | {"texture": texture}))
     assert ways[10, 30] == pytest.approx((-(0.5**0.5), 0, 0.5**0.5), abs=0.02)

@@ -23,7 +23,7 @@ from ashfell.services.documents import change_site
 from ashfell.services.reading.mesh import MeshOptions, read_here
 
 HELD: dict[str, bytes] = {}
-meshes.offer(HELD.get)
+meshes.mesh.offer(HELD.get)
 
 WINDOWS = [(1000, 900, 1200, 1500), (3000.5, 1000, 600, 600)]
 """Left, sill, width and height in a wall 6 m long, seen from outside, mm."""

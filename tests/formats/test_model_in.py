@@ -80,7 +80,7 @@ def gltf(nodes, materials=(), size=(2, 3, 1), embedded=True, triangles=TRIANGLES
 def taken(name, content, **options):
     understood = reader_of(name, content[:64], len(content)).understood(content, options)
     held = {key: b64decode(one) for key, one in understood.images.items()}
-    meshes.offer(held.get)
+    meshes.mesh.offer(held.get)
     return understood
 
 

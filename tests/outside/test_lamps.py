@@ -148,11 +148,11 @@ def test_a_sky_of_an_image_lights_as_much_as_it_is_told_and_turns(monkeypatch, t
 
     pixels = np.zeros((32, 64, 3), dtype=np.uint8)
     pixels[:16, 28:36] = 255
-    monkeypatch.setattr(images, "_SOURCES", [lambda key: pixels])
-    images.image.cache_clear()
+    monkeypatch.setattr(images.image, "_sources", [lambda key: pixels])
+    images.image._kept.cache_clear()
     settings = PictureSettings(sky={"kind": "image", "image": "ef" * 32, "turn": turn, "klx": 12})
     own = light.layers(settings)["sky"]
-    images.image.cache_clear()
+    images.image._kept.cache_clear()
     assert lux(own) == pytest.approx(12_000, rel=0.03)
     lit = {way: lux(own, up=way) for way in ((0, 1, 0), (1, 0, 0), (0, -1, 0), (-1, 0, 0))}
     assert max(lit, key=lit.get) == ((0, 1, 0) if turn == 0 else (1, 0, 0))

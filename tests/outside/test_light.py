@@ -191,7 +191,7 @@ def test_a_relief_of_45_degrees_looks_45_degrees_aside(monkeypatch):
     from ashfell.pictures.materials import bsdf
 
     flight = np.linspace(0, 255, 256, endpoint=False).round().astype(np.uint8)[None, :, None]
-    monkeypatch.setattr(images, "_SOURCES", [lambda key: np.tile(flight, (256, 1, 3))])
+    monkeypatch.setattr(images.image, "_sources", [lambda key: np.tile(flight, (256, 1, 3))])
     maps = {"height": "cd" * 32}
     texture = {"pattern": "image", "width": "1 m", "height": "1 m", "depth": "1 m", "maps": maps}
     grey = {"name": "Grey", "kind": "plaster", "colour": "#767676", "roughness": 1}

@@ -1,20 +1,17 @@
-"""Meshes that were modelled elsewhere, by the SHA-256 of their bytes: whatever holds one, it is the same one.
-
-What holds meshes offers itself here as a source; the core reads no files. They need not be closed, and nothing is
-asked of them.
-"""
+"""Meshes that were modelled elsewhere, by the SHA-256 of their bytes. They need not be closed, and nothing is asked of
+them."""
 
 from __future__ import annotations
 
 import json
 import zlib
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
 from ashfell.core.base.document import Data
+from ashfell.core.base.held import Held
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Solid, Topology
@@ -48,35 +45,6 @@ class Mesh:
         low = np.min([piece.solid.bounds[0] for piece in self.pieces], axis=0)
         high = np.max([piece.solid.bounds[1] for piece in self.pieces], axis=0)
         return np.asarray(high - low)
-
-
-Source = Callable[[str], "bytes | None"]
-"""The bytes of a mesh; None where it is not held there."""
-
-_SOURCES: list[Source] = []
-
-
-def offer(source: Source) -> Source:
-    """Add a source; it is asked before those that are there."""
-    if source not in _SOURCES:
-        _SOURCES.insert(0, source)
-    return source
-
-
-@lru_cache(maxsize=8)
-def mesh(key: str) -> Mesh:
-    """The mesh of a key.
-
-    Raises
-    ------
-    Refusal
-        When nothing holds it.
-    """
-    for source in _SOURCES:
-        found = source(key)
-        if found is not None:
-            return unpacked(found)
-    raise Refusal("mesh", "a model that is kept", f"The model {key[:12]}… is not here.", "Take its file in again.")
 
 
 def packed(pieces: Sequence[MeshPiece]) -> bytes:
@@ -144,3 +112,11 @@ def _piece(told: Data, rest: bytes, at: int) -> tuple[MeshPiece, int]:
         raise ValueError("indices that are not there")
     topology = Topology(np.ascontiguousarray(rows[:, :3], np.int32), np.ascontiguousarray(rows[:, 3], np.int32))
     return MeshPiece(str(told["name"])[:80], str(told["finish"])[:80], Solid(points, topology)), at
+
+
+def _missing(key: str) -> Refusal:
+    return Refusal("mesh", "a model that is kept", f"The model {key[:12]}… is not here.", "Take its file in again.")
+
+
+mesh: Held[bytes, Mesh] = Held(unpacked, _missing)
+"""The mesh of a key, from what offered itself with the bytes of it."""

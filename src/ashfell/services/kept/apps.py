@@ -3,8 +3,8 @@
 from django.apps import AppConfig
 
 from ashfell.core.base.registry import search_all
-from ashfell.core.finish.images import offer
-from ashfell.core.solid import meshes
+from ashfell.core.finish.images import image
+from ashfell.core.solid.meshes import mesh
 
 
 class KeptConfig(AppConfig):
@@ -16,5 +16,5 @@ class KeptConfig(AppConfig):
         from ashfell.services.kept.models import held, kept_bytes
 
         search_all()
-        offer(held)
-        meshes.offer(kept_bytes)
+        image.offer(held)
+        mesh.offer(kept_bytes)

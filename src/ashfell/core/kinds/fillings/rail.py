@@ -4,6 +4,8 @@ source)."""
 from __future__ import annotations
 
 from collections.abc import Iterator
+from fractions import Fraction
+from math import ceil
 
 import numpy as np
 
@@ -27,6 +29,11 @@ CLEAR = 1e-3
 """By how much a wheel stays clear of its rail, mm."""
 REACH = OVER + RAIL[1] + 2 * WHEEL[0]
 """How far rail and wheels reach over the leaves, mm."""
+
+
+def least_beside(gap: Fraction) -> Fraction:
+    """How wide two leaves are at least that stand a gap apart, so that the wheels beside it clear each other, mm."""
+    return Fraction(ceil((2 * WHEEL[0] + CLEAR - float(gap)) / (2 * HANGERS[0])))
 
 
 def rail_members(light: Light, across: tuple[float, float], out: float, finishes: Finishes) -> Iterator[Member]:

@@ -18,7 +18,7 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.behind import Behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
-from ashfell.core.kinds.fillings.rail import REACH, STRAP, rail_members
+from ashfell.core.kinds.fillings.rail import REACH, STRAP, least_beside, rail_members
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
     Sashes,
@@ -196,7 +196,11 @@ def _rects(light: Light, fill: SlidingLeaf) -> list[Rect]:
         left, right, head = clear.x - fill.lap.mm, clear.right + fill.lap.mm, clear.head + fill.lap.mm
     width = (right - left - gap * (fill.leaves - 1)) / fill.leaves
     height = head - clear.y - foot
-    least = max(LEAST_LEAF, fill.jamb.mm + gap + 1 if fill.runs == "pocket" else LEAST_LEAF)
+    least = LEAST_LEAF
+    if fill.runs == "pocket":
+        least = max(least, fill.jamb.mm + gap + 1)
+    elif fill.leaves == 2:
+        least = max(least, least_beside(gap))
     if width < least or height < LEAST_LEAF:
         raise Refusal(
             f"{light.entry}.kind",
