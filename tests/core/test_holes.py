@@ -12,6 +12,7 @@ from shapely.geometry import Polygon, box
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.lengths import parse
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.site import scene
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.fitting import fitted
 from ashfell.core.site.holes import holed_faces, with_holes
@@ -152,6 +153,20 @@ def test_a_single_sheet_is_taken_as_thick_as_is_usual():
     (wall,) = data["walls"]
     assert parse(wall["thickness"]) == 300
     assert len(sizes(data, wall["id"])) == 2
+
+
+def test_models_are_bounded_and_those_that_are_alike_count_once(monkeypatch):
+    """A hundred that are alike are one; with three of other heights there are four."""
+    model = held(wall_solid(WINDOWS))
+    count = len(meshes.mesh(model["mesh"]).pieces[0].solid.triangles)
+    monkeypatch.setattr(scene, "MOST_BROUGHT", 3 * count)
+    alike = [model | {"id": f"m{k}", "x": f"{9 * k} m"} for k in range(100)]
+    assert build_scene(read_site({"surroundings": alike})).refused == ()
+    others = [model | {"id": f"n{k}", "height": f"{3 + k} m"} for k in range(3)]
+    ((place, refusal),) = build_scene(read_site({"surroundings": [*alike, *others]})).refused
+    assert (place, refusal.entry) == ("surroundings.n2", "mesh")
+    assert f"have {4 * count} triangles" in refusal.message
+    assert build_scene(read_site({"surroundings": [*alike, *others[:2]]})).refused == ()
 
 
 def test_a_model_without_holes_and_what_is_no_model_are_told():

@@ -32,6 +32,8 @@ from ashfell.core.site.surroundings import parts_of, place_of, shape_of
 from ashfell.core.unit.make import Unit
 
 SURROUNDING = "surrounding."
+MOST_BROUGHT = 2_000_000
+"""The most triangles of models, those that are alike counted once."""
 """What the definitions of what stands round the building begin with."""
 
 
@@ -180,6 +182,15 @@ def _hosts(site: SiteDocument, refused: list[tuple[str, Refusal]]) -> Iterable[t
     return [*((wall, ends[wall.id]) for wall in walls), *((roof, SQUARE_ENDS) for roof in site.roofs)]
 
 
+def _too_many(count: int) -> Refusal:
+    return Refusal(
+        "mesh",
+        f"at most {MOST_BROUGHT} triangles of models",
+        f"With this one the models of different sizes have {count} triangles; at most {MOST_BROUGHT} are shown.",
+        "Take one away, let some be of one height, or make one lighter where it was modelled.",
+    )
+
+
 class _Building:
     """A scene as it is being built."""
 
@@ -190,6 +201,7 @@ class _Building:
         self.standing: dict[str, Standing] = {}
         self.units: dict[str, Unit] = {}
         self._folded: dict[tuple[object, ...], str] = {}
+        self._brought = 0
 
     def laid(self, key: str, entry: str, parts: tuple[Part, ...]) -> None:
         """Something that stands on its own."""
@@ -200,7 +212,12 @@ class _Building:
         """Something that stands round the building; what is alike is made once."""
         definition, entry = f"{SURROUNDING}{shape_of(one)}", Address("surroundings") / one.id
         if definition not in self.definitions:
-            self.definitions[definition] = parts_of(one)
+            parts = parts_of(one)
+            if one.mesh:
+                self._brought += sum(len(part.solid.triangles) for part in parts)
+                if self._brought > MOST_BROUGHT:
+                    raise _too_many(self._brought)
+            self.definitions[definition] = parts
         self.instances.append(Instance(entry, definition, entry, place_of(one)))
 
     def stood(self, one: Standing, placements: tuple[Placement, ...], cast: Cast) -> None:
