@@ -29,6 +29,8 @@ STEP = 10
 """In steps of what an opened amount is looked for that is clear, percent."""
 PLANTED = "planted"
 """The last of the id of a stile that is planted on a leaf."""
+ON_THE_WALL = ("casing", "apron", "board")
+"""The roles of what stands on the wall beside a unit."""
 TAKEN = 1.0
 """Sashes that share less than this only touch, mm³."""
 
@@ -174,19 +176,32 @@ def _behind(layout: Layout) -> Iterator[Kept]:
 
 
 def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
-    """Sashes whose planted stile strikes what is fixed round other lights: it stands before the face that they turn
-    to."""
+    """Sashes of which something that stands before the face that they turn to strikes what is fixed: a planted stile
+    what is round other lights, a handle the casing."""
     for one in stood:
-        stile = one.stile if isinstance(one, Stood) and one.moved else None
-        if stile is None:
+        if not isinstance(one, Stood) or not one.moved:
             continue
-        assert isinstance(one, Stood)
-        (part,) = parts_of([stile])[:1]
-        fixed = parts_of([m for m in layout.body.members if not m.sash and m.light != one.light.key])
-        near = [other for other in fixed if _meet(part.solid.bounds, other.solid.bounds)]
-        hit = [other for other in near if (part.solid.manifold() ^ other.solid.manifold()).volume() > TAKEN]
-        if hit:
-            yield one, Kept(one.light, (), f"{hit[0].id} with the stile planted on it")
+        key, stile = one.sash.key_in(one.light), one.stile
+        fitted = [m for m in layout.members if m.role == "hardware" and m.sash == key]
+        round_others = [m for m in layout.body.members if not m.sash and m.light != one.light.key]
+        casings = [m for m in layout.members if m.role in ON_THE_WALL]
+        for moved, fixed in (([stile] if stile else [], round_others), (fitted, casings)):
+            hit = _hit(moved, fixed)
+            if hit:
+                yield one, Kept(one.light, (), f"{hit[1]} with {hit[0]}")
+
+
+def _hit(moved: Sequence[Member], fixed: Sequence[Member]) -> tuple[str, str] | None:
+    """The ids of the first two of some members that go through each other."""
+    if not moved or not fixed:
+        return None
+    standing = parts_of(fixed)
+    for part in parts_of(moved):
+        for other in standing:
+            one, beside = part.solid, other.solid
+            if _meet(one.bounds, beside.bounds) and (one.manifold() ^ beside.manifold()).volume() > TAKEN:
+                return part.id, other.id
+    return None
 
 
 def _meet(one: Floats, other: Floats) -> bool:
