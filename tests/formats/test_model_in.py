@@ -14,11 +14,13 @@ import pytest
 import trimesh
 
 from ashfell.core.audit.site import audit_scene
+from ashfell.core.base.document import read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.solid import meshes
 from ashfell.formats.glb import write_scene
+from ashfell.services.reading.mesh import MeshOptions, read_here
 from ashfell.services.reading.readers import READERS, reader_of
 
 pytestmark = pytest.mark.django_db
@@ -78,7 +80,9 @@ def gltf(nodes, materials=(), size=(2, 3, 1), embedded=True, triangles=TRIANGLES
 
 
 def taken(name, content, **options):
-    understood = reader_of(name, content[:64], len(content)).understood(content, options)
+    """What is understood of a file, here and not in a process of its own."""
+    assert reader_of(name, content[:64], len(content)).key == "model"
+    understood = read_here(content, read(MeshOptions, options))
     held = {key: b64decode(one) for key, one in understood.images.items()}
     meshes.mesh.offer(held.get)
     return understood
@@ -212,11 +216,21 @@ ELSEWHERE = re.sub(rb"data:[^\"]*", b"file:///etc/hostname", gltf([{"mesh": 0}])
         ("vast.obj", obj(size=(1e9, 1e9, 1e9)), "another unit"),
     ],
 )
-def test_what_is_no_model_is_refused_in_words_and_at_once(name, content, words):
-    start = time.monotonic()
+def test_what_is_no_model_is_refused_in_words(name, content, words):
     with pytest.raises(Refusal, match=words):
-        reader_of(name, content[:64], len(content)).understood(content, {})
-    assert time.monotonic() - start < READERS["model"].seconds * 3
+        taken(name, content)
+
+
+def test_a_process_of_its_own_reads_it_with_limits():
+    """The same document as here; and what would take long is refused before it does."""
+    content = obj(at=(10, 4, -6))
+    own = reader_of("boat.obj", content[:64], len(content)).understood(content, {"unit": "m"})
+    assert own.as_data() == taken("boat.obj", content, unit="m").as_data()
+    start = time.monotonic()
+    for name, hostile in (("bomb.gltf", BOMB), ("many.obj", MANY)):
+        with pytest.raises(Refusal, match="at most 300000"):
+            reader_of(name, hostile[:64], len(hostile)).understood(hostile, {})
+    assert time.monotonic() - start < 2 * READERS["model"].seconds
 
 
 @pytest.mark.parametrize("content", [b"", b"x", meshes.packed([])])
