@@ -233,6 +233,8 @@ def test_a_model_goes_with_its_project(signed_in, bring, project):
     made = bring("again.zip", content)
     assert made.state == "read", made.reason
     assert Asset.objects.filter(pk=key).exists()
+    signed_in.post(reverse("intake-keep", args=[made.pk]))
+    assert handed(Project.objects.order_by("pk").last()) == content
     without = packed({name: data for name, data in parts.items() if not name.endswith(".mesh")})
     assert "is not in the file" in bring("without.zip", without).reason
     other = packed(parts | {f"models/{key}.mesh": b"something else"})
