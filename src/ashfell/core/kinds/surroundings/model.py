@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from shapely.geometry import MultiPoint, Polygon
 
@@ -24,8 +26,14 @@ def _made(one: Sizes) -> Pieces:
 
 
 def _outline(one: Sizes) -> Floats:
-    """What its points go round from above."""
-    points = np.concatenate([piece.solid.vertices[:, :2] for piece in mesh(one.mesh).pieces]) * _scale(one)
+    """What goes round it from above."""
+    return _around(one.mesh) * _scale(one)
+
+
+@lru_cache(maxsize=64)
+def _around(key: str) -> Floats:
+    """What goes round a mesh from above, as large as it was brought."""
+    points = np.concatenate([piece.solid.vertices[:, :2] for piece in mesh(key).pieces])
     around = MultiPoint(points).convex_hull
     if isinstance(around, Polygon):
         return np.array(around.exterior.coords)[:-1]
