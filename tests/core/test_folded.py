@@ -147,12 +147,24 @@ def test_posts_take_the_bars_that_a_unit_has_or_are_refused():
     sound(built({"unit": "divided", "posts": False}))
 
 
+def test_a_unit_that_ends_on_folds_has_posts_on_those_between():
+    """Four facets wide, from fold to fold, its size told to a thousandth: three posts, and none at its ends."""
+    facet = float(facets_of(read_site({"walls": [WALL | {"curve": ARC}]}).walls[0])[0].length)
+    for width in (4 * facet - 0.001, 4 * facet + 0.001):
+        scene = sound(built({"unit": "whole", "posts": True, "width": f"{width:.3f}"}))
+        assert len(scene.units["p0"].layout.columns.lights) == 4
+
+
 def test_a_light_beside_a_fold_has_to_have_a_width():
-    """The frame's face is 40: with a fold 30 from its left nothing is left beside the post, with one 70 from it 10."""
+    """The frame's face is 40: a fold 30 from its left runs through the jamb and needs no post; with one 50 from it
+    nothing is left beside the post, with one 70 from it 10."""
     facet = float(facets_of(read_site({"walls": [WALL | {"curve": ARC}]}).walls[0])[0].length)
     placed = {"unit": "whole", "posts": True, "measured": "start", "offset": f"{facet - 30:.6f}"}
-    ((_, refusal),) = built(placed).refused
-    assert "light 1 would be −30 mm wide" in refusal.message
+    assert (
+        len(sound(built(placed | {"width": "3900"})).units["p0"].layout.columns.lights) == 4
+    )  # three folds between its jambs
+    ((_, refusal),) = built(placed | {"offset": f"{facet - 50:.6f}"}).refused
+    assert "light 1 would be −10 mm wide" in refusal.message
     ((place, refusal),) = built(placed | {"offset": f"{facet - 70:.6f}"}).refused
     assert (place, refusal.entry) == ("placements.p0", "posts")
     assert "With a post on each fold: Light 1 is 10 mm wide." in refusal.message

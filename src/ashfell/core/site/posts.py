@@ -20,7 +20,7 @@ FINE = 10_000
 
 def posts_of(site: SiteDocument, layouts: Mapping[str, Layout]) -> Iterator[tuple[Placement, tuple[Fraction, ...]]]:
     """The placements that have posts on the folds of their wall, each with where the middles of those are, mm in unit
-    space from the left; those that no fold goes through are left out.
+    space from the left; those between whose jambs no fold goes through are left out.
 
     Parameters
     ----------
@@ -33,6 +33,12 @@ def posts_of(site: SiteDocument, layouts: Mapping[str, Layout]) -> Iterator[tupl
         placed = [one for one in site.placements_in.get(wall.id, ()) if one.unit is None or one.id in layouts]
         if any(one.posts and one.folded for one in placed):
             yield from _in_wall(wall, placed, layouts)
+
+
+def _clear(layout: Layout) -> tuple[Fraction, Fraction]:
+    """Between the jambs of a unit, mm in unit space: a fold that runs through one needs no post."""
+    root = layout.body.cells[0]
+    return root.left + root.columns.lights[0].start, root.left + root.columns.lights[-1].end
 
 
 def _in_wall(
@@ -51,8 +57,12 @@ def _in_wall(
     places, _ = places_along([one for one in placed if one.id in widths], widths, facets[-1].end)
     for placement in placed:
         if placement.posts and placement.folded and placement.id in places and placement.unit is not None:
-            size, left = layouts[placement.id].overall, places[placement.id] + gap_of(placement, "left")
-            within = [facet.end - left for facet in facets[:-1] if 0 < facet.end - left < size.width]
-            own = [size.right - at if flipped(placement) else size.x + at for at in within]
+            layout = layouts[placement.id]
+            size, left = layout.overall, places[placement.id] + gap_of(placement, "left")
+            folds = [facet.end - left for facet in facets[:-1]]
+            low, high = _clear(layout)
+            own = [
+                at for fold in folds if low < (at := size.right - fold if flipped(placement) else size.x + fold) < high
+            ]
             if own:
                 yield placement, tuple(sorted(Fraction(round(at * FINE), FINE) for at in own))
