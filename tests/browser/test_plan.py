@@ -120,6 +120,29 @@ def test_an_opening_is_slid_along_its_wall_and_a_wall_shifted(site, project):
     assert [angle for _, angle in walls(project)] == [0, 90, 270, 180]
 
 
+def test_what_is_refused_is_seen_however_far_down_its_entry_is(site, project):
+    """The list is scrolled to the foot of what is picked; the refusal stands over it, and what is mended is kept."""
+    site.set_viewport_size({"width": 1280, "height": 500})
+    site.locator("#line-landing").click()
+    site.locator("[id='list-walls.landing.name']").wait_for()
+    site.locator(".list").evaluate("one => one.scrollTo(0, one.scrollHeight)")
+    height = site.locator(".list [data-entry='walls.landing.height']")
+    height.fill("0")
+    height.press("Enter")
+    told = site.locator("#message .refusal")
+    told.wait_for()
+    site.locator(".list").evaluate("one => one.scrollTo(0, one.scrollHeight)")
+    around, own = site.locator(".list").bounding_box(), told.bounding_box()
+    assert around["y"] - 1 <= own["y"]
+    assert own["y"] + own["height"] <= around["y"] + around["height"]
+    before = walls(project)
+    type_over(site, "Height", "2800", ".list [data-about='walls.landing']")
+    told.wait_for(state="detached")
+    project.site.refresh_from_db()
+    assert next(one for one in project.site.data["walls"] if one["id"] == "landing")["height"] == "2800"
+    assert walls(project) == before
+
+
 def test_walls_are_split_joined_curved_and_put_on_storeys(site, project):
     site.locator("#line-landing").click()
     site.locator("[id='list-walls.landing.name']").wait_for()
