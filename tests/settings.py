@@ -10,6 +10,7 @@ if os.environ.get("ASHFELL_TESTED_BY") != WORKER:  # what it starts works in the
 
 from ashfell.studio.settings import *  # noqa: F403
 
+MIDDLEWARE = ["tests.flat.models_of_nothing", *MIDDLEWARE]  # noqa: F405
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 gc.set_threshold(50_000, 25, 50)  # as the server does

@@ -3,7 +3,6 @@
 import base64
 import os
 import shutil
-import struct
 
 import pytest
 from django.conf import settings
@@ -12,13 +11,11 @@ from django.test import Client
 from playwright.sync_api import sync_playwright
 from tools.chromium import FLAGS
 
+from tests import flat
 from tests.conftest import ROOT
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-NOTHING = b"glTF" + struct.pack("<III", 2, 64, 44) + b"JSON" + b'{"asset":{"version":"2.0"},"scenes":[{}]}'.ljust(44)
-"""A model of nothing, for the tests marked flat: the software renderer takes most of the time of those that do not look
-at what it shows."""
 VENDOR = ROOT / "tests/vendor"
 
 
@@ -30,21 +27,30 @@ def browser():
         chromium.close()
 
 
+@pytest.fixture(scope="session")
+def context(browser, live_server):
+    """One person's browser for all tests, so that scripts and styles are read once."""
+    made = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
+    made.set_default_timeout(15_000)
+    yield made
+    made.close()
+
+
 @pytest.fixture
-def page(request, browser, live_server, transactional_db):
-    """A page of 1280 x 800 that fails its test on any error the browser reports."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
-    context.set_default_timeout(15_000)
+def page(request, context, transactional_db, monkeypatch):
+    """A page of 1280 x 800 that fails its test on any error the browser reports; nothing is left of it afterwards."""
+    monkeypatch.setitem(flat.state, "flat", not request.node.get_closest_marker("in_3d"))
     shown = context.new_page()
-    marked = request.node.get_closest_marker
-    if marked("flat") and not marked("in_3d"):
-        shown.route("**/*.glb", lambda route: route.fulfill(body=NOTHING, content_type="model/gltf-binary"))
     problems = []
     shown.on("pageerror", lambda error: problems.append(str(error)))
     shown.on("console", lambda message: message.type == "error" and problems.append(message.text))
     shown.problems = problems
     yield shown
-    context.close()
+    if shown.url.startswith("http"):
+        shown.evaluate("() => localStorage.clear()")
+    for one in context.pages:
+        one.close()
+    context.clear_cookies()
     told = ("status of 4", "status of 507")  # what is refused, and a full disk, are told on the page
     assert [text for text in problems if not any(part in text for part in told)] == []
 

@@ -68,6 +68,7 @@ def test_the_tile_is_drawn_to_scale_beside_its_rule(page, sign_in, project):
     assert axe(page) == []
 
 
+@pytest.mark.in_3d
 def test_a_part_is_painted_where_it_is_picked(page, unit):
     canvas = page.locator("#view canvas")
     box = canvas.bounding_box()

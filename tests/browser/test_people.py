@@ -9,7 +9,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from ashfell.services.kept.models import Project
 from tests.browser.test_light import axe
 
-pytestmark = [pytest.mark.browser, pytest.mark.flat]
+pytestmark = pytest.mark.browser
 
 
 @pytest.fixture

@@ -7,7 +7,7 @@ from ashfell.core.base.lengths import parse
 from tests.browser.conftest import VENDOR
 from tests.browser.test_story import settled, type_over, wait_for_view
 
-pytestmark = [pytest.mark.browser, pytest.mark.flat]
+pytestmark = pytest.mark.browser
 AXE = "async () => (await axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })).violations"
 ON_PLAN = """([x, y]) => {
   const sheet = document.querySelector('#plan'), { left, foot, scale } = sheet.dataset;

@@ -52,6 +52,7 @@ def test_a_partition_is_started_and_its_band_and_rings_are_typed(page, opened):
     assert faults(page) == []
 
 
+@pytest.mark.in_3d
 def test_folding_doors_are_folded_with_the_slider_and_parted_by_a_number(page, opened):
     record = opened("folding-doors")
     shut = pixels(page, "#view canvas")

@@ -62,6 +62,7 @@ def sign_in_by_the_form(page):
     page.keyboard.press("Enter")
 
 
+@pytest.mark.in_3d
 def test_from_an_empty_project_to_a_picture(page, person, worker, tmp_path):
     sign_in_by_the_form(page)
     page.get_by_label("Name of a new project").fill("Boat store")
@@ -234,6 +235,7 @@ def test_a_stale_page_offers_both_versions(page, sign_in, project, person):
     page.locator(".list").get_by_label("Overall height").and_(page.locator("[value='1900']")).wait_for()
 
 
+@pytest.mark.in_3d
 def test_drawing_list_and_view_light_up_together(page, sign_in, project):
     sign_in()
     page.goto(f"/projects/{project.pk}/units/clubroom-window/")
@@ -254,6 +256,7 @@ def test_drawing_list_and_view_light_up_together(page, sign_in, project):
     assert page.locator("#elevation .drawn path.lit").count() >= 1
 
 
+@pytest.mark.in_3d
 def test_turning_the_view_changes_the_picture_of_it_and_the_camera(page, sign_in, project):
     sign_in()
     page.goto(f"/projects/{project.pk}/pictures/")
@@ -389,6 +392,7 @@ def test_what_is_picked_opens_in_the_list_and_the_rest_is_one_line_each(page, si
     page.locator(".list").get_by_label("Sill height").wait_for()
 
 
+@pytest.mark.in_3d
 def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, project):
     """What is drawn fills the house's bounds as the typed camera sees them, within a few hundredths of the frame."""
     sign_in()

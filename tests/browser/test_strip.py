@@ -4,7 +4,7 @@ import pytest
 
 from tests.browser.test_story import settled
 
-pytestmark = [pytest.mark.browser, pytest.mark.flat]
+pytestmark = pytest.mark.browser
 
 
 def sizes(page):

@@ -19,6 +19,7 @@ def kept(unit):
     return unit.data
 
 
+@pytest.mark.in_3d
 def test_a_picked_light_becomes_a_sash_that_opens(page, unit):
     page.get_by_role("button", name="Light c2r1", exact=True).click()
     page.get_by_label("Filling", exact=True).select_option("sash")
@@ -58,6 +59,7 @@ def test_the_strips_of_muntins_are_shown_and_typed_in(page, unit):
     assert page.locator("#elevation path.muntin").count() >= 2
 
 
+@pytest.mark.in_3d
 def test_a_sash_that_cannot_swing_says_why_when_it_is_opened(page, unit):
     page.get_by_role("button", name="Light c2r1", exact=True).click()
     page.get_by_label("Filling", exact=True).select_option("sash")
@@ -309,6 +311,7 @@ def test_zoom_and_pan_move_the_sheet_and_fit_brings_it_back(page, unit):
     assert [float(v) for v in sheet.get_attribute("viewBox").split()] == [float(v) for v in whole.split()]
 
 
+@pytest.mark.in_3d
 def test_lines_explode_and_cut_change_the_view(page, unit):
     shaded = pixels(page, "#view canvas")
     page.get_by_role("button", name="Lines").click()
@@ -325,6 +328,7 @@ def test_lines_explode_and_cut_change_the_view(page, unit):
     assert cut["drawn"] < exploded["drawn"]
 
 
+@pytest.mark.in_3d
 def test_a_part_picked_in_the_view_says_its_size_and_place(page, unit):
     page.locator("#view canvas").click(position={"x": 160, "y": 280})
     page.wait_for_function("() => document.getElementById('picked').textContent.includes('mm')")

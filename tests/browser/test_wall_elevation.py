@@ -6,7 +6,7 @@ from ashfell.core.base.lengths import parse
 from tests.browser.conftest import VENDOR
 from tests.browser.test_story import settled, wait_for_view
 
-pytestmark = [pytest.mark.browser, pytest.mark.flat]
+pytestmark = pytest.mark.browser
 WINDOW = "placements.clubroom-window"
 
 

@@ -24,9 +24,9 @@ from tests.core.any_unit import any_unit
 from tests.core.remedied import remedied
 
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
-BATCHES, BATCH = (8, 100) if IN_THE_LONG_RUN else (5, 25)
+BATCHES, BATCH = (8, 100) if IN_THE_LONG_RUN else (5, 12)
 """Seeds of a run: batches that can be tried side by side."""
-MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (4, 40)
+MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (2, 40)
 
 
 def examined(seed: int) -> str:
@@ -109,7 +109,7 @@ def test_the_units_do_hold_every_kind():
 
 
 def test_bounds_of_a_plain_unit_are_its_overall_size():
-    for seed in range(60):
+    for seed in range(30):
         data = any_unit(seed) | {"trim": {}, "cells": {}, "fill": None, "angled": []}
         data["frame"] = data["frame"] | {"rings": []}
         document = read_unit(remedied(data)[0])

@@ -81,6 +81,7 @@ def test_members_butted_at_half_a_right_angle_are_parted():
         605143,
         605218,
         609467,
+        620957,
     ],
 )
 def test_seeds_that_were_found_stay_sound(seed):

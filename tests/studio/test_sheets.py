@@ -16,6 +16,7 @@ from ashfell.core.site.document.camera import Camera
 from ashfell.studio.pictures.models import Picture, Sheet
 from ashfell.studio.pictures.tasks import trace_pass
 from tests.conftest import ROOT
+from tests.studio.test_pictures import bare_wall
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -102,10 +103,11 @@ def test_a_project_without_a_camera_says_where_to_keep_one(signed_in, project):
     assert "No camera is kept yet" in page
 
 
-def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twice(start):
+def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twice(start, project):
     """kill -9 in the middle: another worker finishes every cell, and no finished pass is traced again."""
     start(other=["navy-paint", "ember-paint"])
     sheet = Sheet.objects.get()
+    sheet.pictures.update(site=bare_wall(project))
     connection.close()
     command = [sys.executable, str(ROOT / "tests/studio/worker_on.py"), str(connection.settings_dict["NAME"])]
     worker = subprocess.Popen(command, cwd=ROOT)

@@ -56,11 +56,13 @@ def side_faces(loop: Loop, face: Fraction, sides: Mapping[str, Fraction], entry:
         own = float(found[run[0]]) if tag in sides or not tag.startswith("corner") else None
         wanted = (float(found[run[0] - 1]), own, float(found[(run[-1] + 1) % len(found)]))
         found[run] = carried = _carried(loop, run, wanted)
-        if carried.min() < min(value for value in wanted if value is not None) / 2 - 1e-9:
+        least = carried.min()
+        if not least >= min(value for value in wanted if value is not None) / 2 - 1e-9:
+            told = "cannot be carried round" if np.isnan(least) else f"would come down to {least:.2f} mm"
             raise Refusal(
                 f"{entry}.{tag}",
                 "an even face round curved corners",
-                f"Between {wanted[0]:g} and {wanted[2]:g} mm this curve would come down to {carried.min():.2f} mm.",
+                f"Between {wanted[0]:g} and {wanted[2]:g} mm this curve {told}.",
                 "Give the sides beside curved ones the same width.",
             )
     return found
@@ -93,15 +95,22 @@ def _carried(loop: Loop, run: Sequence[int], wanted: tuple[float, float | None, 
     held = [run[0] - 1, (run[-1] + 1) % len(loop.tags)]
     if own is None:
         least = min(before, after)
-        move = np.linalg.solve(normals[held], np.array([before - least, after - least]))
+        move = _solved(normals[held], np.array([before - least, after - least]))
     elif own == before == after:
         return np.full(len(run), own)
     else:
         middle = normals[run[len(run) // 2 - (1 - len(run) % 2) : len(run) // 2 + 1]].sum(axis=0)
         looks = np.array([normals[held[0]], middle / np.hypot(*middle), normals[held[1]]])
-        least, *moved = np.linalg.solve(np.column_stack([np.ones(3), looks]), np.array([before, own, after])).tolist()
+        least, *moved = _solved(np.column_stack([np.ones(3), looks]), np.array([before, own, after])).tolist()
         move = np.array(moved)
     return np.asarray(least + normals[[*run]] @ move)
+
+
+def _solved(rows: Floats, wanted: Floats) -> Floats:
+    """What gives ``wanted``, and the least of it where the sides at both ends of a curve look one way (it begins and
+    ends on one side); not a number where nothing gives it."""
+    found, _, rank, _ = np.linalg.lstsq(rows, wanted, rcond=1e-6)
+    return found if rank == len(rows) or np.abs(rows @ found - wanted).max() < TOUCH else np.full_like(found, np.nan)
 
 
 def check_left_out(loop: Loop, face: Fraction, sides: Mapping[str, Fraction], entry: str) -> None:
