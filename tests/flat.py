@@ -7,8 +7,8 @@ from django.http import HttpRequest, HttpResponse
 
 NOTHING = b"glTF" + struct.pack("<III", 2, 64, 44) + b"JSON" + b'{"asset":{"version":"2.0"},"scenes":[{}]}'.ljust(44)
 state = {"flat": False}
-"""Whether models are of nothing now: the software renderer takes most of the time of tests that do not look at them. Not
-told to the browser, which would read every script anew for each page if it had to ask."""
+"""Whether models are of nothing now: the software renderer takes most of the time of tests that do not look at them.
+Not told to the browser, which would read every script anew for each page if it had to ask."""
 
 
 def models_of_nothing(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
