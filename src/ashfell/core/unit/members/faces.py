@@ -110,7 +110,8 @@ def _solved(rows: Floats, wanted: Floats) -> Floats:
     """What gives ``wanted``, and the least of it where the sides at both ends of a curve look one way (it begins and
     ends on one side); not a number where nothing gives it."""
     found, _, rank, _ = np.linalg.lstsq(rows, wanted, rcond=1e-6)
-    return found if rank == len(rows) or np.abs(rows @ found - wanted).max() < TOUCH else np.full_like(found, np.nan)
+    fits = rank == len(rows) or np.abs(rows @ found - wanted).max() < TOUCH
+    return np.asarray(found if fits else np.full(len(found), np.nan))
 
 
 def check_left_out(loop: Loop, face: Fraction, sides: Mapping[str, Fraction], entry: str) -> None:
