@@ -8,7 +8,7 @@ from ashfell.services.kept.models import Record
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import trace_pass
 from tests.browser.conftest import VENDOR
-from tests.browser.test_story import wait_for_view
+from tests.browser.test_story import shown_count, wait_for_view
 
 pytestmark = pytest.mark.browser
 
@@ -89,6 +89,41 @@ def test_a_part_is_painted_where_it_is_picked(page, unit):
     kept(page)
     unit.refresh_from_db()
     assert unit.data["painted"] == {}
+
+
+@pytest.mark.in_3d
+def test_an_inner_side_is_painted_and_given_to_every_unit(page, unit, project):
+    page.get_by_role("button", name="Give the frame another finish on the inner side").click()
+    inner = page.get_by_label("Finish of the frame, inside")
+    seen = shown_count(page)
+    inner.select_option("smoked-oak")
+    wait_for_view(page, seen)
+    kept(page)
+    unit.refresh_from_db()
+    assert unit.data["inner"] == {"frame": "smoked-oak"}
+    canvas = page.locator("#view canvas")
+    box = canvas.bounding_box()
+    page.mouse.move(box["x"] + 0.5 * box["width"], box["y"] + 0.5 * box["height"])
+    page.mouse.down()
+    page.mouse.move(box["x"] + 3.0 * box["width"], box["y"] + 0.5 * box["height"], steps=5)
+    page.mouse.up()
+    paint, what = page.get_by_label("Finish of the picked part"), page.get_by_label("What is given that finish")
+    for share in [k / 40 for k in range(1, 20)]:
+        canvas.click(position={"x": box["width"] * share, "y": box["height"] * 0.45})
+        if paint.is_visible() and "inside" in (paint.locator("option").first.text_content() or ""):
+            break
+    assert paint.locator("option").first.text_content() == "Smoked oak, as its role, inside"
+    assert what.locator("option").nth(2).text_content() == "all parts: frame, inside, in every unit"
+    what.select_option("units")
+    paint.select_option("larch-timber")
+    page.get_by_text("other units changed.").wait_for()
+    units = [one.data["inner"] for one in project.units]
+    assert len(units) > 3
+    assert all(one == {"frame": "larch-timber"} for one in units)
+    page.get_by_label("Finish of the frame, inside").select_option("")
+    kept(page)
+    unit.refresh_from_db()
+    assert unit.data["inner"] == {}
 
 
 def test_a_lamp_is_hung_dragged_and_typed(page, sign_in, project):

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ashfell.core.coats import finishes_of
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 
@@ -47,7 +48,7 @@ def _shape(part: Part, mirrored: bool) -> bytes:
     points = part.solid.vertices * ((-1.0, 1.0, 1.0) if mirrored else (1.0, 1.0, 1.0))
     placed = np.round(points - points.min(axis=0), SAME) + 0.0
     order = np.lexsort(placed.T)
-    return bytes(placed[order].tobytes()) + f"{part.role} {part.finish} {len(part.solid.triangles)}".encode()
+    return bytes(placed[order].tobytes()) + f"{part.role} {finishes_of(part)} {len(part.solid.triangles)}".encode()
 
 
 def _shift(definition: Part, part: Part, mirrored: bool) -> Floats:

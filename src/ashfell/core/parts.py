@@ -19,6 +19,21 @@ ALONG_U: Direction = (1.0, 0.0, 0.0)
 ALONG_V: Direction = (0.0, 1.0, 0.0)
 
 
+@dataclass(frozen=True)
+class Inner:
+    """The finish that a member has on its inner side: where ``normal`` · point is less than ``offset`` mm, in the space
+    that it is told in."""
+
+    finish: str
+    normal: Direction
+    offset: float
+
+    def moved(self, matrix: Floats) -> Inner:
+        """The same under a rigid motion (4, 4)."""
+        normal = matrix[:3, :3] @ np.array(self.normal)
+        return Inner(self.finish, tuple(normal.tolist()), self.offset + float(normal @ matrix[:3, 3]))
+
+
 @dataclass(frozen=True, eq=False)
 class Member:
     """One member of a layout: all that its part will be, but for the solid.
@@ -43,6 +58,8 @@ class Member:
         Where it stands when the sash that it is in is opened.
     sash : str
         Key of the outermost sash that it is in; empty for what stays where it is.
+    inner : Inner or None
+        The finish of its inner side, where that is another.
     """
 
     id: str
@@ -54,6 +71,7 @@ class Member:
     light: str = ""
     motion: Floats | None = None
     sash: str = ""
+    inner: Inner | None = None
 
     def moved(self, motion: Floats | None) -> Member:
         """The member in a sash that stands elsewhere, (4, 4)."""
@@ -65,7 +83,8 @@ class Member:
 @dataclass(frozen=True, eq=False)
 class Part:
     """One part: a closed solid, mm, in the space of its unit or of the site, and what its member said of it.
-    ``shift`` is where along and across its grain the texture of a wall has run to when it begins, mm."""
+    ``shift`` is where along and across its grain the texture of a wall has run to when it begins, mm. ``inner`` is the
+    finish of its inner side, where that is another."""
 
     id: str
     entry: str
@@ -76,11 +95,14 @@ class Part:
     light: str = ""
     sash: str = ""
     shift: tuple[float, float] = (0.0, 0.0)
+    inner: Inner | None = None
 
     def moved(self, matrix: Floats, prefix: str = "") -> Part:
         """The part under a rigid motion (4, 4), its id behind ``prefix``."""
         grain = matrix[:3, :3] @ np.array(self.grain)
-        return replace(self, id=prefix + self.id, grain=tuple(grain.tolist()), solid=self.solid.moved(matrix))
+        inner = self.inner and self.inner.moved(matrix)
+        solid = self.solid.moved(matrix)
+        return replace(self, id=prefix + self.id, grain=tuple(grain.tolist()), solid=solid, inner=inner)
 
 
 def parts_of(members: Sequence[Member]) -> tuple[Part, ...]:
@@ -95,7 +117,10 @@ def parts_of(members: Sequence[Member]) -> tuple[Part, ...]:
     for index, member in enumerate(members):
         for number, solid in enumerate(made[index]):
             name = f"{member.id}.{number + 1}" if number else member.id
-            part = Part(name, member.entry, member.role, member.finish, member.grain, solid, member.light, member.sash)
+            part = Part(
+                name, member.entry, member.role, member.finish, member.grain, solid, member.light, member.sash,
+                inner=member.inner,
+            )  # fmt: skip
             found.append(part if member.motion is None else part.moved(member.motion))
     return tuple(found)
 

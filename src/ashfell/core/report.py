@@ -130,6 +130,7 @@ def part_rows(parts: Iterable[Part]) -> list[Report]:
             "volume_mm3": part.solid.volume,
             "closed": part.solid.is_closed,
         }
+        | ({"inner": part.inner.finish} if part.inner else {})
         for part in parts
     ]
 

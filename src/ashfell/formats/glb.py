@@ -25,6 +25,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.base.address import stretches
+from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.hidden import without_hidden
 from ashfell.core.parts import Part
@@ -194,7 +195,7 @@ class _File:
 
     def mesh(self, name: str, parts: Sequence[Part]) -> int:
         """One mesh of parts, a primitive per finish, with its parts beside it."""
-        parts = parts if self.level == "all" else without_hidden(parts)
+        parts = [*coated(parts if self.level == "all" else without_hidden(parts))]
         primitives: list[Json] = []
         told: list[Json] = []
         by_finish: dict[str, list[Part]] = defaultdict(list)

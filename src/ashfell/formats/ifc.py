@@ -14,6 +14,7 @@ import numpy as np
 
 from ashfell.core import finish as finishes
 from ashfell.core.base.address import Address
+from ashfell.core.coats import finishes_of
 from ashfell.core.finish import Finish
 from ashfell.core.parts import ALONG_U, Part
 from ashfell.core.plane.points import Floats
@@ -53,7 +54,7 @@ def write_ifc(
 class _Building:
     def __init__(self, name: str, scene: Scene, own: Mapping[str, Finish], shown: Sequence[Instance]) -> None:
         self.scene, self.shown = scene, shown
-        used = {part.finish for parts in scene.definitions.values() for part in parts}
+        used = {key for parts in scene.definitions.values() for part in parts for key in finishes_of(part)}
         used |= {leaf.finish for wall in scene.site.walls for leaf in wall.leaves if leaf.finish}
         step = Step("IFC4", name)
         self.file = _begun(step, {key: finishes.find(key, own) for key in sorted(used)})

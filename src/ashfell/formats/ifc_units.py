@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from ashfell.core.base.document import dump
+from ashfell.core.coats import coated, finishes_of
 from ashfell.core.parts import Part
 from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.unit.ifc import Properties, door_properties, lining_properties
@@ -79,7 +80,7 @@ class Types:
     def _type(self, unit: Unit, parts: Sequence[Part], mirrored: bool, name: str) -> tuple[Ref, Ref]:
         file, step = self.file, self.file.step
         space = INWARDS @ MIRROR if mirrored else INWARDS
-        items = [file.styled(file.faces(part.solid, space), part.finish) for part in parts]
+        items = [file.styled(file.faces(part.solid, space), part.finish) for part in coated(parts)]
         mapped = step.add("IfcRepresentationMap", file.axes(np.eye(4)), file.representation(items))
         door = door_properties(unit.document, unit.layout)
         told = self._door_told(unit, door, mirrored, name) if door else self._window_told(unit, mirrored, name)
@@ -140,7 +141,9 @@ class Types:
         volumes: dict[tuple[str, str], float] = defaultdict(float)
         for part in parts:
             glazing = file.finishes[part.finish].transmits or part.role in CONSTITUENTS
-            volumes["Glazing" if glazing else "Framing", part.finish] += part.solid.volume
+            kind = "Glazing" if glazing else "Framing"
+            volumes[kind, part.finish] += part.solid.volume
+            volumes[kind, finishes_of(part)[-1]] += 0.0  # a coat
         listed = [
             step.add("IfcMaterialConstituent", kind, None, file.material(key), None, kind)
             for kind, key in sorted(volumes, key=lambda one: (one[0] == "Glazing", -volumes[one]))

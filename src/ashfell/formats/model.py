@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ashfell.core import finish as finishes
+from ashfell.core.coats import finishes_of
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
@@ -46,7 +47,7 @@ class Model:
         Refusal
             When one of them is not known.
         """
-        keys = {part.finish for one in self.placed for part in self.definitions[one.definition]}
+        keys = {key for one in self.placed for part in self.definitions[one.definition] for key in finishes_of(part)}
         return {key: finishes.find(key, self.own) for key in sorted(keys)}
 
     def parts(self) -> Iterable[Part]:

@@ -6,6 +6,7 @@ import re
 
 import numpy as np
 
+from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.finish.texture import laid
 from ashfell.core.plane.points import Floats
@@ -33,7 +34,7 @@ def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
         text.append(f"o {_safe(one.name)}\n")
         turn, shift = one.matrix[:3, :3], one.matrix[:3, 3]
         group = ""
-        for part in sorted(model.definitions[one.definition], key=lambda part: (part.role, part.finish)):
+        for part in sorted(coated(model.definitions[one.definition]), key=lambda part: (part.role, part.finish)):
             shown = indexed(part)
             positions = (shown.positions @ turn.T + shift) / 1000 @ Y_UP.T
             normals = shown.normals @ turn.T @ Y_UP.T

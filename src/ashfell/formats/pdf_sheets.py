@@ -7,6 +7,7 @@ from textwrap import wrap
 
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.coats import finishes_of
 from ashfell.core.drawing.details import detail_drafts
 from ashfell.core.drawing.draft import Draft, Words
 from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
@@ -128,7 +129,7 @@ def _list(unit: Unit, style: Style, finishes: Mapping[str, Finish], left: float,
     """The build-up list and the finishes, line by line."""
     names = {key: finish.name for key, finish in finishes.items()}
     sentences = [sentence.text for sentence in build_up(unit, style, names, "") if sentence.text]
-    used = list(dict.fromkeys((part.role, part.finish) for part in unit.parts))
+    used = list(dict.fromkeys((part.role, key) for part in unit.parts for key in finishes_of(part)))
     by_finish: dict[str, list[str]] = {}
     for role, key in used:
         by_finish.setdefault(names.get(key, key), []).append(role)
@@ -208,7 +209,8 @@ def _used(scene: Scene, style: Style, shows: Shows) -> list[tuple[Draft, tuple[s
         unit = scene.units[keys[0]]
         size = unit.layout.overall
         marks = ", ".join(scene.site.placement_by_id[key].mark or key for key in keys)
-        finishes = dict.fromkeys(part.finish for part in unit.parts if part.role in ("frame", "sash", "stile", "glass"))
+        seen = (part for part in unit.parts if part.role in ("frame", "sash", "stile", "glass"))
+        finishes = dict.fromkeys(key for part in seen for key in finishes_of(part))
         text = f"{show(size.width, style)} × {show(size.height, style)}"
         cells = (unit.document.name, text, str(len(keys)), ", ".join(finishes), marks)
         found.append((unit_draft(unit, style, sized=False), cells))

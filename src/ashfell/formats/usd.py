@@ -8,6 +8,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
+from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.finish.texture import laid
 from ashfell.core.parts import Part
@@ -70,7 +71,7 @@ def _layer(model: Model, known: dict[str, Finish], images: dict[str, bytes]) -> 
 
 def _meshes(parts: Sequence[Part], known: dict[str, Finish]) -> Iterable[str]:
     names: set[str] = set()
-    for part in parts:
+    for part in coated(parts):
         shown = indexed(part)
         if not len(shown.triangles):
             continue

@@ -31,7 +31,7 @@ def exr(layers: Mapping[str, Image], seen: Mapping[str, NDArray[Any]], parts: Se
         Layers of light, linear sRGB. ``R``, ``G``, ``B`` are all of them together before nothing, ``A`` how much is
         covered; what is beyond is ``beyond``, and how much of it is seen, by colour, is ``through``.
     seen : mapping
-        ``guides`` (h, w, 6): albedo and normal; ``depth`` (h, w) m; ``marks`` (h, w): numbers of the parts from 1.
+        ``guides`` (h, w, 6): albedo and normal; ``depth`` (h, w) m; ``marks`` (h, w): numbers of coated parts from 1.
     parts : sequence of Part
     """
     marks, guides = seen["marks"], seen["guides"]

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from ashfell.core import finish as finishes
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part, bounds
 from ashfell.core.plane.points import Floats
@@ -75,7 +76,7 @@ class Tracer:
     ) -> None:
         if settings.surfaces == "clay":
             parts, settings, own = in_clay(parts, settings, own)
-        held = list(parts)
+        held = list(coated(parts))
         self.settings = settings
         self._own, self._skins = own, skins(held, own)
         lit = layers(settings, lamps)
@@ -122,7 +123,7 @@ class Tracer:
         return np.concatenate([found[0], np.where(hit, found[1] * 2 - 1, 0)], axis=-1).astype(np.float32)
 
     def marks(self) -> NDArray[np.int32]:
-        """Which part is seen at each pixel, (height, width): its number in the parts, from 1; 0 where there is none.
+        """Which part is seen at each pixel, (height, width): its number in the coated parts, from 1; 0 where is none.
         Glass is what stands there."""
         seen = self._shining(shining_meshes(self._skins, self._own, _in_bytes), 1)
         bytes_of = np.round(seen * 255).astype(np.int32)
@@ -180,7 +181,8 @@ def in_clay(
     """Everything white and dull but its glass, which is clear; the ground too."""
 
     def as_clay(part: Part) -> Part:
-        return replace(part, finish="clear-glass" if finishes.find(part.finish, own).transmits else CLAY)
+        is_clear = finishes.find(part.finish, own).transmits
+        return replace(part, finish="clear-glass" if is_clear else CLAY, inner=None)
 
     return [as_clay(part) for part in parts], settings.model_copy(update={"ground": CLAY}), {CLAY: OF_CLAY}
 
@@ -215,9 +217,10 @@ class Skin:
 
 
 def skins(parts: Iterable[Part], own: Mapping[str, Finish] | None = None) -> list[Skin]:
-    """One for each finish, panes by their thickness; of a sheet, only its larger face."""
+    """One for each finish, panes by their thickness; of a sheet, only its larger face. Coats are numbered one by
+    one."""
     groups: dict[tuple[str, float], list[tuple[int, Part]]] = defaultdict(list)
-    for number, part in enumerate(parts, 1):
+    for number, part in enumerate(coated(parts), 1):
         finish = finishes.find(part.finish, own)
         thick = _thick(part) if finish.transmits and finish.thickness else 0.0
         groups[part.finish, thick].append((number, part))

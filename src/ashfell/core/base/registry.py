@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from importlib import import_module
 from pkgutil import iter_modules
@@ -144,25 +144,31 @@ class OneOf:
         return record.entry.model_validate(value)
 
 
-class KeyOf:
-    """The type of an entry that names a registered kind; for pydantic's ``Annotated``."""
+class KeyOf(Generic[R]):
+    """The type of an entry that names a registered kind, or one of those that ``fits``; for pydantic's
+    ``Annotated``."""
 
-    def __init__(self, registry: Registry[Any]) -> None:
-        self.registry = registry
+    def __init__(self, registry: Registry[R], fits: Callable[[R], bool] = lambda kind: True) -> None:
+        self.registry, self.fits = registry, fits
+
+    @property
+    def keys(self) -> list[str]:
+        """Those that may be named."""
+        return [key for key, kind in self.registry.items() if self.fits(kind)]
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         return core_schema.no_info_after_validator_function(self.read, core_schema.str_schema())
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
-        return {"type": "string", "enum": list(self.registry)}
+        return {"type": "string", "enum": self.keys}
 
     def read(self, key: str) -> str:
         """A key that is registered."""
-        if key not in self.registry:
+        if key not in self.registry or not self.fits(self.registry[key]):
             raise PydanticCustomError(
                 "one_of_the_kinds",
                 "“{kind}” is no {noun}; choose {kinds}.",
-                {"kind": key[:60], "noun": self.registry.noun, "kinds": ", ".join(self.registry)},
+                {"kind": key[:60], "noun": self.registry.noun, "kinds": ", ".join(self.keys)},
             )
         return key
 

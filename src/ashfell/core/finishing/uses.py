@@ -10,7 +10,7 @@ from ashfell.core.base.document import Data
 
 ENTRIES = ("finish", "outside", "inside")
 """Entries whose value is the key of a finish."""
-TABLES = ("finishes", "painted")
+TABLES = ("finishes", "inner", "painted")
 """Entries that hold keys of finishes, by what they are of."""
 
 

@@ -368,7 +368,7 @@ def say_hardware(w: Writer, path: str, fill: Sashes) -> None:
             w.number(f"{entry}.turned", own.turned, f"Turn of the {name}, in degrees"),
             "°,",
             *record.say(w, entry, own),
-            w.finish(f"{entry}.finish", own.finish, f"Finish of the {name}"),
+            w.finish(f"{entry}.finish", own.finish, f"Finish of the {name}", usual=w.of_role("hardware")),
             publish,
             Action(f"{entry}.duplicated", "Copy", f"Duplicate the {name}"),
             Action(f"{entry}.removed", "×", f"Remove the {name}"),

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
 from pydantic import ConfigDict, RootModel, ValidationError, model_validator
 
 from ashfell.core.base.document import Key
-from ashfell.core.base.registry import Registry
+from ashfell.core.base.registry import KeyOf, Registry
 
 
 @dataclass(frozen=True)
@@ -35,6 +35,8 @@ class Role:
         Whether it is drawn in one tone, however it is turned to the light.
     always : bool
         Whether its finish is offered also where a unit has no such part yet.
+    sided : bool
+        Whether it may have another finish on its inner side.
     """
 
     key: str
@@ -44,6 +46,7 @@ class Role:
     order: int
     even: bool = False
     always: bool = False
+    sided: bool = True
 
 
 ROLES: Registry[Role] = Registry("role", "ashfell.core.kinds.fillings")
@@ -54,9 +57,9 @@ for _role in (
     Role("bar", "Bars", "white-paint", (238, 233, 222), 20),
     Role("sash", "Sashes", "white-paint", (250, 247, 240), 30),
     Role("bead", "Beads", "white-paint", (232, 226, 214), 50),
-    Role("glass", "Glass", "clear-glass", (211, 221, 222), 60, even=True, always=True),
-    Role("gasket", "Gasket", "black-rubber", (74, 71, 67), 70, even=True),
-    Role("spacer", "Spacers", "brushed-metal", (190, 190, 188), 80),
+    Role("glass", "Glass", "clear-glass", (211, 221, 222), 60, even=True, always=True, sided=False),
+    Role("gasket", "Gasket", "black-rubber", (74, 71, 67), 70, even=True, sided=False),
+    Role("spacer", "Spacers", "brushed-metal", (190, 190, 188), 80, sided=False),
     Role("casing", "Casings", "white-paint", (238, 234, 226), 120),
     Role("sill", "Sill", "white-paint", (228, 222, 211), 130),
     Role("board", "Inner board", "white-paint", (230, 222, 208), 135),
@@ -85,3 +88,8 @@ class Finishes(RootModel[dict[Key, Key]]):
     def of(self, role: str) -> str:
         """The finish of a role."""
         return self.root[role] if role in self.root else ROLES[role].finish
+
+
+RoleKey = Annotated[str, KeyOf(ROLES)]
+SidedKey = Annotated[str, KeyOf(ROLES, lambda role: role.sided)]
+"""A role whose parts may have another finish on their inner side."""

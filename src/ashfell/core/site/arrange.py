@@ -136,7 +136,7 @@ def _refuse_repeated(data: Data, row: Mapping[str, Opening], address: str) -> No
         )
 
 
-OF_UNIT = ("unit", "stands", "recess", "turned", "mirrored", "gap", "gaps", "opened", "finishes")
+OF_UNIT = ("unit", "stands", "recess", "turned", "mirrored", "gap", "gaps", "opened", "finishes", "inner")
 """What placements share that hold the same unit in the same way."""
 
 

@@ -13,6 +13,7 @@ from fractions import Fraction
 import numpy as np
 
 from ashfell.core import finish as finishes
+from ashfell.core.coats import coats
 from ashfell.core.finish import Finish
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.parts import Part
@@ -177,10 +178,11 @@ def finish_rows(scene: Scene, own: Mapping[str, Finish] | None = None) -> list[F
     roles: dict[str, set[str]] = defaultdict(set)
     for key, times in uses.items():
         for part in scene.definitions[key]:
-            area[part.finish] += times * surface_area(part) / 1e6
             volume[part.finish] += times * part.solid.volume / 1e9
-            count[part.finish] += times
-            roles[part.finish].add(_role(part.role))
+            for coat in coats(part):
+                area[coat.finish] += times * surface_area(coat) / 1e6
+                count[coat.finish] += times
+                roles[coat.finish].add(_role(part.role))
     named = {key: finishes.find(key, own or {}).name for key in area}
     return [
         FinishRow(named[key], ", ".join(sorted(roles[key])), count[key], area[key], volume[key])

@@ -13,6 +13,7 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.lengths import LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.coats import finishes_of
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.edit import add, with_value
@@ -140,7 +141,8 @@ def uses(scene: Scene) -> list[Uses]:
         unit = scene.units.get(placement.id)
         if unit is not None and placement.id in scene.openings and placement.unit:
             size = unit.layout.overall
-            finishes = tuple(dict.fromkeys(part.finish for part in unit.parts if part.role in ("frame", "glass")))
+            seen = (part for part in unit.parts if part.role in ("frame", "glass"))
+            finishes = tuple(dict.fromkeys(key for part in seen for key in finishes_of(part)))
             key = placement.unit, size.width, size.height, finishes
             counted[key] += 1
             made.setdefault(key, unit)

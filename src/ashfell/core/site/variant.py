@@ -28,6 +28,7 @@ class Variant:
     height: str = ""
     opened: float | None = None
     finishes: tuple[tuple[str, str], ...] = ()
+    inner: tuple[tuple[str, str], ...] = ()
     forward: Forward | None = None
     depth: str = ""
     posts: tuple[Fraction, ...] = ()
@@ -52,6 +53,7 @@ class Variant:
         if self.depth:
             data["frame"]["depth"] = self.depth
         data["finishes"] = data["finishes"] | dict(self.finishes)
+        data["inner"] = data["inner"] | dict(self.inner)
         if self.posts:
             data = with_posts(read(UnitDocument, data), self.posts)
         if self.opened is not None:
@@ -75,6 +77,7 @@ def variant_of(
         _size(placement.height, ("sill", "head"), placement),
         placement.opened,
         tuple(sorted(placement.finishes.items())),
+        tuple(sorted(placement.inner.items())),
         _forward(placement, unit, thickness),
         exact(thickness) if placement.stands == "through" else "",
         posts,

@@ -217,7 +217,8 @@ def alike(rows: Floats) -> tuple[Indices, Indices]:
     columns = rows.T
     order = np.lexsort(columns[::-1])
     sorted_ = columns[:, order]
-    new = np.concatenate([[True], (sorted_[:, 1:] != sorted_[:, :-1]).any(axis=0)])
+    new = np.ones(len(order), dtype=bool)
+    new[1:] = (sorted_[:, 1:] != sorted_[:, :-1]).any(axis=0)
     number = np.empty(len(order), dtype=np.int32)
     number[order] = np.cumsum(new) - 1
     return order[new].astype(np.int32), number

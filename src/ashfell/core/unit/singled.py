@@ -20,9 +20,10 @@ def grained(members: tuple[Member, ...], turned: Collection[str]) -> tuple[Membe
 
 
 def painted(members: tuple[Member, ...], finishes: Mapping[str, str]) -> tuple[Member, ...]:
-    """The members with the finishes that some have of their own."""
+    """The members with the finishes that some have of their own, all over."""
     return tuple(
-        replace(member, finish=own) if (own := _finish_of(member.id, finishes)) else member for member in members
+        replace(member, finish=own, inner=None) if (own := _finish_of(member.id, finishes)) else member
+        for member in members
     )
 
 

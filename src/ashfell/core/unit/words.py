@@ -26,6 +26,7 @@ NAMES = {
     "kind": "kind",
     "rule": "rule",
     "finishes": "finish of",
+    "inner": "inner finish of",
 }
 
 
@@ -41,6 +42,8 @@ def entry_words(entry: str) -> str:
         before = steps[k - 1] if k else ""
         if step.isdigit():
             words[-1] = f"{words[-1].rstrip('s')} {int(step) + 1}"
+        elif before in ("finishes", "inner"):
+            words[-1] = f"{words[-1]} {step}"
         elif before == "cells":
             words[-1] = f"light {step}"
         else:

@@ -8,10 +8,14 @@ from typing import Any
 
 from django.db import transaction
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data
 from ashfell.core.finish import LIBRARY
 from ashfell.core.finishing.uses import replaced, uses
+from ashfell.core.unit import read_unit
+from ashfell.core.unit.edit.change import change
 from ashfell.services.kept.models import Project, Record
+from ashfell.services.kept.records import refuse_unknown_finishes
 
 MOST_OTHERS = 60
 """The most finishes of other projects that are offered."""
@@ -44,6 +48,31 @@ def replace_everywhere(project: Project, key: str, other: str, person: Any, word
     for record in _holders(project):
         data = replaced(record.data, key, other)
         if data is not record.data:
+            record.save_change(data, record.current_id or 0, person, words)
+            changed += 1
+    return changed
+
+
+ROLE_TABLES = ("finishes", "inner")
+"""Entries of a unit that hold the finishes of roles."""
+
+
+@transaction.atomic
+def give_everywhere(project: Project, entry: Address, key: str, person: Any, words: str) -> int:
+    """A role's finish (``finishes.frame``, ``inner.frame``) in every unit of a project that has another: a revision of
+    each. How many were changed.
+
+    Raises
+    ------
+    Refusal
+        When that is no role, or there is no such finish.
+    """
+    changed = 0
+    for record in project.units:
+        data = change(record.data, entry, key)
+        if data != record.data:
+            read_unit(data)
+            refuse_unknown_finishes(project, data, record.data)
             record.save_change(data, record.current_id or 0, person, words)
             changed += 1
     return changed

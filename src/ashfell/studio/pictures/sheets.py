@@ -15,6 +15,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.coats import finishes_of
 from ashfell.core.finishing.uses import replaced
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import build_scene
@@ -74,8 +75,8 @@ def _used(site: SiteDocument) -> list[str]:
     """The finishes of what is seen on a site, by how much of it has them."""
     scene, counts = build_scene(site), dict[str, int]()
     for instance in scene.instances:
-        for part in scene.definitions[instance.definition]:
-            counts[part.finish] = counts.get(part.finish, 0) + 1
+        for key in (key for part in scene.definitions[instance.definition] for key in finishes_of(part)):
+            counts[key] = counts.get(key, 0) + 1
     return sorted(counts, key=lambda key: -counts[key])
 
 

@@ -19,6 +19,7 @@ from ashfell.core.drawing.paper import Extent
 from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.drawing.wall_face import Looks
 from ashfell.core.drawing.wall_sheet import wall_sheet
+from ashfell.core.finish import LIBRARY
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
@@ -285,7 +286,10 @@ def _said(
                 if one.id != placement.id
             }
             folds = bool(standing and standing.host.folds)
-            around = Around(units, storeys, names, folds, isinstance(host, Roof))
+            panes = {key: one.name for key, one in (LIBRARY | site.finishes).items() if one.transmits}
+            unit = site.units.get(placement.unit or "")
+            own = unit.finishes.root if unit else {}
+            around = Around(units, storeys, names, folds, isinstance(host, Roof), own, panes)
             return of_wall, say_placement(writer, placement, around, built.scene.openings.get(placement.id))
         case "plates":
             plate = next(one for one in site.plates if one.id == at.last)

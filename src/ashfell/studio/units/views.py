@@ -11,6 +11,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump
 from ashfell.core.base.lengths import LengthError, Style, exact, parse
 from ashfell.core.base.refusal import Refusal
@@ -23,12 +24,14 @@ from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.effects import effects
 from ashfell.core.unit.measure import snap
 from ashfell.core.unit.say.build_up import build_up
+from ashfell.core.unit.say.finishes import inner_said
+from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
 from ashfell.formats.findings import read_findings
 from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
-from ashfell.services.kept import records
+from ashfell.services.kept import finishes, records
 from ashfell.services.kept.models import Record
 from ashfell.services.kept.published import update_for
 from ashfell.services.kept.records import WAYS, project_of, record_of
@@ -219,6 +222,22 @@ def underlay(request: HttpRequest, project: int, key: str) -> HttpResponse:
     )
 
 
+@require_POST
+def everywhere(request: HttpRequest, project: int) -> HttpResponse:
+    """The finish of a role in every unit of a project."""
+    owner = project_of(request.user, project)
+    entry, key = Address(request.POST.get("entry", "")), request.POST.get("value", "")
+    if entry.parent not in finishes.ROLE_TABLES:
+        raise Refusal(
+            entry, "the finish of a role", "That is no finish of a role.", "Name finishes or inner, and a role."
+        )
+    name = owner.all_finishes()[key].name if key in owner.all_finishes() else key
+    words = f"{entry_words(entry)}, in every unit: {name}"
+    count = finishes.give_everywhere(owner, entry, key, request.user, words)
+    told = f"{count} other unit{'' if count == 1 else 's'} changed." if count else "All units are alike."
+    return HttpResponse(told, "text/plain")
+
+
 @require_GET
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
@@ -273,6 +292,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
     points = points_sheet(unit, style, (request.POST if request.method == "POST" else request.GET).get("points", ""))
     sheet = None if points else drawn(unit_sheet(unit, style, at, side, cut))
     under = record.underlay if under is AS_KEPT else under
+    inside = Writer(style, names)
     return {
         "project": project,
         "record": record,
@@ -293,7 +313,9 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
         "points": drawn_points(points) if points else None,
         "step": "1/16 in" if style.bare == "in" else "1 mm",
         "roles": [
-            (role.key, role.label, unit.document.finishes.of(role.key)) for role in ROLES.values() if _uses(unit, role)
+            (role.key, role.label, unit.document.finishes.of(role.key), inner_said(inside, unit.document, role))
+            for role in ROLES.values()
+            if _uses(unit, role)
         ],
         "finish_options": tuple(names.items()),
         "undone": record.undone,

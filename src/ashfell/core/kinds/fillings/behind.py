@@ -15,7 +15,7 @@ from ashfell.core.unit.layout import Content, Layout, Light
 if TYPE_CHECKING:
     from ashfell.core.unit.document.unit import UnitDocument
 
-ROLES.register(Role("track", "Tracks and springs", "brushed-metal", (176, 174, 170), 112))
+ROLES.register(Role("track", "Tracks and springs", "brushed-metal", (176, 174, 170), 112, sided=False))
 
 
 @dataclass(frozen=True, eq=False)

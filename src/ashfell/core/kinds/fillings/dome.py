@@ -177,7 +177,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "thick, its rim on the frame by",
         w.length(f"{path}.lap", fill.lap, "Lap on the frame"),
         ".",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the dome"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of the dome", usual=w.of_role("glass")),
         nested=True,
     )
 

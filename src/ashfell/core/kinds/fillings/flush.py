@@ -313,7 +313,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "thick, set back",
         w.length(f"{path}.setback", fill.setback, "Set-back of the board"),
         ",",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the board"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of the board", usual=w.of_role("panel")),
         ".",
         nested=True,
     )

@@ -193,7 +193,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "thick, set back",
         w.length(f"{path}.setback", fill.setback, "Set-back of this glass", "as the unit's"),
         ",",
-        w.finish(f"{path}.finish", fill.finish, "Finish of this glass"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of this glass", usual=w.of_role("glass")),
         *_own_gasket(w, f"{path}.gasket", fill),
         ".",
         *more,

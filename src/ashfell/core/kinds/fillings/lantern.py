@@ -312,7 +312,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "thick, standing on the frame by",
         w.length(f"{path}.lap", fill.lap, "Lap on the frame"),
         ".",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the glass"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of the glass", usual=w.of_role("glass")),
         nested=True,
         told=(f"Its ridge is {content.top():.1f} mm over the frame; {len(content.bays)} panes.",),
     )

@@ -34,7 +34,7 @@ from ashfell.core.unit.layout import Light
 from ashfell.core.unit.members.glazing import Planes, covers, without_repeats
 from ashfell.core.unit.say.writer import Writer
 
-ROLES.register(Role("came", "Cames", "dull-lead", (96, 97, 98), 110, even=True))
+ROLES.register(Role("came", "Cames", "dull-lead", (96, 97, 98), 110, even=True, sided=False))
 SMALLEST = 0.04
 """Pieces smaller than this share of an average one are joined to a neighbour."""
 

@@ -203,7 +203,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "°, set back",
         w.length(f"{path}.setback", fill.setback, "Set-back of the blades"),
         ",",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the blades"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of the blades", usual=w.of_role("louvre")),
         ".",
         nested=True,
     )

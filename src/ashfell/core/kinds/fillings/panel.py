@@ -119,7 +119,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "panel",
         w.length(f"{path}.thickness", fill.thickness, "Thickness of the panel"),
         "thick,",
-        w.finish(f"{path}.finish", fill.finish, "Finish of this panel"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of this panel", usual=w.of_role("panel")),
     ]
     if fill.style != "flat":
         parts += [", margin", w.length(f"{path}.margin", fill.margin, "Margin of the panel")]

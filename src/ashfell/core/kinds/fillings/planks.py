@@ -244,7 +244,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         ", V joints of",
         w.length(f"{path}.joint", fill.joint, "Joint between planks"),
         ",",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the planks"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of the planks", usual=w.of_role("plank")),
         ";",
         w.number(f"{path}.ledges", fill.ledges, "Ledges"),
         "ledges",

@@ -33,7 +33,7 @@ from ashfell.core.unit.layout import Bed, Light
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
 
-ROLES.register(Role("slat", "Slats", "brushed-metal", (208, 206, 200), 46))
+ROLES.register(Role("slat", "Slats", "brushed-metal", (208, 206, 200), 46, sided=False))
 JOINT = 1.0
 """Between two slats, mm."""
 LEAST_SLAT = Fraction(20)
@@ -293,7 +293,7 @@ def _say(w: Writer, path: str, light: Light) -> None:
         "in guides behind it; the barrel",
         w.length(f"{path}.barrel", fill.barrel, "Thickness of the barrel"),
         "thick.",
-        w.finish(f"{path}.finish", fill.finish, "Finish of the slats"),
+        w.finish(f"{path}.finish", fill.finish, "Finish of the slats", usual=w.of_role("slat")),
         "Opened",
         w.number(f"{path}.opened", fill.opened, "Opened in percent"),
         "%.",

@@ -8,8 +8,7 @@ from pydantic import Field, StringConstraints
 
 from ashfell.core.base.document import Document, Gap, Key, Side, Size, mm
 from ashfell.core.base.lengths import Length
-from ashfell.core.base.registry import KeyOf
-from ashfell.core.kinds.roles import ROLES
+from ashfell.core.kinds.roles import RoleKey, SidedKey
 from ashfell.core.unit.document.members import Percent
 
 MOST = 10_000
@@ -20,7 +19,6 @@ COPY = ":"
 
 Mark = Annotated[str, StringConstraints(strip_whitespace=True, max_length=40)]
 """What an opening is called in a schedule."""
-RoleKey = Annotated[str, KeyOf(ROLES)]
 Stands = Literal["recessed", "flush outside", "flush inside", "centred", "behind the leaf", "through"]
 
 
@@ -55,8 +53,9 @@ class Placement(Document):
     plumb, or flared: plumb at its foot and level at its head. ``turned`` shows its outside to
     the inside, ``mirrored`` is the other hand, ``opened`` how far its sashes are in percent. ``width`` and ``height``
     are sizes of its own, to which the unit is solved again, or those of an opening without one; ``finishes`` its own by
-    role. With ``fits`` they are those of the opening, and the unit is what its gaps leave of it. Where a wall folds it
-    is ``folded`` with it, and divided by ``posts`` that stand on the folds, or stands flat in a seat of its own.
+    role, ``inner`` those of its inner side. With ``fits`` they are those of the opening, and the unit is what its gaps
+    leave of it. Where a wall folds it is ``folded`` with it, and divided by ``posts`` that stand on the folds, or
+    stands flat in a seat of its own.
     """
 
     id: Key
@@ -88,6 +87,7 @@ class Placement(Document):
     folded: bool = True
     posts: bool = False
     finishes: dict[RoleKey, Key] = {}
+    inner: dict[SidedKey, Key] = {}
     repeat: Repeat | None = None
 
     def __hash__(self) -> int:

@@ -28,19 +28,23 @@ STANDS = {
 }
 FITS = {"no": "the unit", "yes": "the opening"}
 HANDS = {"no": "as drawn", "yes": "mirrored"}
+AS_UNIT = "as its unit"
 FACES = {"no": "its outside out", "yes": "its outside in"}
 
 
 @dataclass(frozen=True)
 class Around:
     """What a placement can be said by: the units that can be chosen, the storeys, and the other openings of its wall,
-    each by its key with its name; and whether its wall folds, or slopes as a roof does."""
+    each by its key with its name; whether its wall folds, or slopes as a roof does; the ``finishes`` of its unit by
+    role, and those that its ``panes`` may have."""
 
     units: Mapping[str, str]
     storeys: Mapping[str, str] = field(default_factory=dict)
     others: Mapping[str, str] = field(default_factory=dict)
     folds: bool = False
     slopes: bool = False
+    finishes: Mapping[str, str] = field(default_factory=dict)
+    panes: Mapping[str, str] = field(default_factory=dict)
 
 
 def say_placement(w: Writer, placement: Placement, around: Around, opening: Opening | None) -> Sentence:
@@ -94,7 +98,7 @@ def say_placement(w: Writer, placement: Placement, around: Around, opening: Open
             ", opened",
             w.number(path / "opened", placement.opened, "Opened in percent", "as drawn"),
             *(["%"] if placement.opened is not None else []),
-            *_finishes(w, path, placement),
+            *_finishes(w, path, placement, around),
         ]
         parts += _where_it_folds(w, path, placement) if around.folds else []
     parts += _again(w, path, placement, units)
@@ -183,23 +187,23 @@ def _reveal(w: Writer, path: Address, placement: Placement) -> list[Any]:
     return said
 
 
-def _finishes(w: Writer, path: Address, placement: Placement) -> list[Any]:
+def _finishes(w: Writer, path: Address, placement: Placement, around: Around) -> list[Any]:
     """The finishes that it has of its own, and the way to the next."""
     said: list[Any] = []
-    for role, finish in placement.finishes.items():
-        words = ROLES[role].label.lower()
-        said += [f", {words}", w.finish(path / f"finishes.{role}", finish, f"Finish of its {words}")]
-    for role in ("frame", "glass"):
-        if role not in placement.finishes:
-            words = ROLES[role].label.lower()
-            said += [
-                Action(
-                    path / f"finishes.{role}",
-                    f"Own {words}",
-                    f"Give its {words} a finish of its own",
-                    ROLES[role].finish,
-                )
-            ]
+    for table, held in (("finishes", placement.finishes), ("inner", placement.inner)):
+        side = " inside" if table == "inner" else ""
+        for role, finish in held.items():
+            words = ROLES[role].label.lower() + side
+            offered = w.finishes if ROLES[role].sided else around.panes
+            usual = around.finishes.get(role, "") if not side else ""
+            told = f"{AS_UNIT}: {offered[usual]}" if usual in offered else AS_UNIT
+            options = {"": told} | dict(offered)
+            said += [f", {words}", w.choice(path / f"{table}.{role}", finish, options, f"Finish of its {words}")]
+    for table, role in (("finishes", "frame"), ("inner", "frame"), ("finishes", "glass")):
+        if role not in getattr(placement, table):
+            words = ROLES[role].label.lower() + (" inside" if table == "inner" else "")
+            first = around.finishes.get(role, ROLES[role].finish)
+            said += [Action(path / f"{table}.{role}", f"Own {words}", f"Give its {words} a finish of its own", first)]
     return said
 
 

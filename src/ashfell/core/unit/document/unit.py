@@ -13,7 +13,7 @@ from pydantic import Field, StringConstraints
 
 from ashfell.core.base.document import Document, Key, Name, Size, mm, read
 from ashfell.core.kinds.outline import OneOutline, outline
-from ashfell.core.kinds.roles import Finishes
+from ashfell.core.kinds.roles import Finishes, SidedKey
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.document.members import Frame
@@ -33,7 +33,8 @@ PartName = Annotated[str, StringConstraints(pattern=r"^[\w.-]{1,120}$")]
 
 class UnitDocument(Cell):
     """A window or door unit; ``source`` is the item of a catalogue that it was taken from, ``grain`` are the parts
-    whose grain is turned by a quarter, ``painted`` the finishes that parts have of their own, by the part's name."""
+    whose grain is turned by a quarter, ``painted`` the finishes that parts have of their own, by the part's name,
+    ``inner`` those of roles on the inner side, where they differ."""
 
     format: Literal["ashfell/unit/4"] = "ashfell/unit/4"
     name: Name = "Window"
@@ -45,6 +46,7 @@ class UnitDocument(Cell):
     glazing: Glazing = Glazing()
     trim: Trim = Trim()
     finishes: Finishes = Field(default_factory=Finishes)
+    inner: dict[SidedKey, Key] = {}
     grain: Annotated[tuple[PartName, ...], Field(max_length=500)] = ()
     painted: Annotated[dict[PartName, Key], Field(max_length=500)] = {}
     source: Source | None = None

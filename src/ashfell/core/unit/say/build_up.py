@@ -22,7 +22,7 @@ def build_up(unit: Unit, style: Style, finishes: Mapping[str, str], at: str) -> 
     """The sentences of a unit; those of the light that is picked come before those of the
     division it is in."""
     at = cell_path(at)
-    w = Writer(style, finishes)
+    w = Writer(style, finishes, roles=unit.document.finishes.root)
     document, layout = unit.document, unit.layout
     say_outline(w, unit)
     say_frame(w, unit)

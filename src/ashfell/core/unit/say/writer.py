@@ -95,15 +95,20 @@ class Sentence:
         return "".join(f"{space}{part}" for space, part in said if isinstance(part, str)).strip()
 
 
+AS_ROLE = "as its role"
+
+
 @dataclass
 class Writer:
-    """Makes sentences in one style of lengths; ``finishes`` are those that can be chosen, by key. ``about`` is what
-    they all speak of for a while; else each speaks of the entry it stands for."""
+    """Makes sentences in one style of lengths; ``finishes`` are those that can be chosen, by key, ``roles`` the
+    keys of those that roles have. ``about`` is what they all speak of for a while; else each speaks of the entry it
+    stands for."""
 
     style: Style
     finishes: Mapping[str, str]
     sentences: list[Sentence] = field(default_factory=list)
     about: str = ""
+    roles: Mapping[str, str] = field(default_factory=dict)
 
     def length(self, entry: str, value: Length | None, label: str, hint: str = "") -> Slot:
         """A slot for a length; without a value it shows ``hint``."""
@@ -130,10 +135,15 @@ class Writer:
         """A slot for a colour, ``#rrggbb``."""
         return Slot(entry, value, label, "colour")
 
-    def finish(self, entry: str, value: str | None, label: str, own: bool = True) -> Slot:
-        """A slot for a finish; where it is one's ``own`` it may be that of the role."""
-        options = ({"": "as its role"} if own else {}) | dict(self.finishes)
+    def finish(self, entry: str, value: str | None, label: str, own: bool = True, usual: str = AS_ROLE) -> Slot:
+        """A slot for a finish; where it is one's ``own`` it may be the ``usual`` one, in these words."""
+        options = ({"": usual} if own else {}) | dict(self.finishes)
         return self.choice(entry, value or "", options, label)
+
+    def of_role(self, role: str) -> str:
+        """What has no finish of its own, in words: as its role, and which that is."""
+        key = self.roles.get(role, "")
+        return f"{AS_ROLE}: {self.finishes[key]}" if key in self.finishes else AS_ROLE
 
     def edge(self, entry: str, edge: Edge, label: str) -> tuple[Said, ...]:
         """How an edge is worked."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from ashfell.core.base.address import entry_below
@@ -18,6 +18,7 @@ from ashfell.core.unit.members.glazing import glazing_members
 from ashfell.core.unit.members.limits import check_plain, seat_for
 from ashfell.core.unit.members.lining import lining_members
 from ashfell.core.unit.members.ring import ring_members
+from ashfell.core.unit.members.tones import line_between, toned
 from ashfell.core.unit.solve.budget import Budget
 from ashfell.core.unit.solve.cell import EMPTY_CELL, solve_cell
 from ashfell.core.unit.solve.draft import Draft
@@ -26,9 +27,11 @@ from ashfell.core.unit.solve.extent import Extent
 
 @dataclass(frozen=True)
 class Solving:
-    """What solving a filling may need: the unit's finishes and budget, and the way to solve a ring in it."""
+    """What solving a filling may need: the unit's finishes, those of its ``inner`` side, and budget, and the way to
+    solve a ring in it."""
 
     finishes: Finishes
+    inner: Mapping[str, str] = field(default_factory=dict)
     budget: Budget = field(default_factory=Budget)
 
     def body(
@@ -77,6 +80,8 @@ class Solving:
         self._count(draft.lights)
         lights = [replace(light, content=light.filling.solve(light, light.fill, self)) for light in draft.lights]
         members = tuple(self._members(ring, lights, draft.bars))
+        if self.inner:
+            members = tuple(toned(members, self.finishes, self.inner, line_between(ring, lights), lights))
         return Body(ring, tuple(draft.cells), tuple(lights), tuple(draft.bars), members)
 
     def _count(self, lights: Sequence[Light]) -> None:

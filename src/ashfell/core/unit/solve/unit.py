@@ -18,6 +18,7 @@ from ashfell.core.unit.members.inner_board import inner_board
 from ashfell.core.unit.members.limits import check_plain
 from ashfell.core.unit.members.own_section import own_section, worked
 from ashfell.core.unit.members.ring import ring_members
+from ashfell.core.unit.members.tones import line_between, toned
 from ashfell.core.unit.members.trim import trim_members
 from ashfell.core.unit.singled import grained, painted
 from ashfell.core.unit.solve.body import Solving
@@ -46,7 +47,7 @@ def laid_out(document: UnitDocument) -> Layout:
     others = tuple(ring for ring in rings if ring is not holder)
     for ring in others:
         check_plain(ring)
-    solving = Solving(document.finishes)
+    solving = Solving(document.finishes, document.inner)
     rect = outer if holder is frame else innermost_rect(holder)
     extent = extent_of(frame, outer) if holder is frame else measured(holder.clear, outer)
     try:
@@ -64,6 +65,9 @@ def laid_out(document: UnitDocument) -> Layout:
     for light in body.lights:
         light.filling.clears(document, layout, light)
     whole = (*members, *inner_board(document, layout), *trim_members(document, layout))
+    if document.inner:
+        line = line_between(holder, body.lights)
+        whole = tuple(toned(whole, document.finishes, document.inner, line))
     if document.grain:
         whole = grained(whole, document.grain)
     return replace(layout, members=painted(whole, document.painted) if document.painted else whole)

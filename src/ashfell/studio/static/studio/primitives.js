@@ -98,12 +98,15 @@ export function hitThing(hit) {
 /**
  * What was hit: a part of a node, or the size and lower left corner of a part, in millimetres of the unit.
  * @param {import("../vendor/three.js").Intersection} hit
+ * @param {Dressed[]} meshes all that is shown: a part with two finishes is in two of them
  */
-export function told({ object, faceIndex }) {
+export function told({ object, faceIndex }, meshes) {
   const at = faceIndex ?? -1;
   const part = /** @type {Range[] | undefined} */ (object.userData.parts)?.find(({ first, count }) => at >= first && at < first + count);
   if (part) return part.part;
+  const own = /** @type {Thing | undefined} */ (object.userData.thing)?.part;
   const box = new Box3().setFromObject(object);
+  meshes.filter((mesh) => own && mesh.userData.thing.part === own).forEach((mesh) => box.expandByObject(mesh));
   const mm = (/** @type {Vector3} */ vector) => [vector.x, vector.y, vector.z].map((value) => Math.round(value * 1e5) / 100);
   return `${mm(box.getSize(new Vector3())).join(" × ")} at ${mm(box.min).join(", ")} mm`;
 }

@@ -6,6 +6,7 @@ import { following } from "./following.js";
 import { looking } from "./looking.js";
 import { measuring } from "./measuring.js";
 import { nodes } from "./nodes.js";
+import { painting } from "./painting.js";
 import { byId, on } from "./page.js";
 import { panes } from "./panes.js";
 import { placing } from "./placing.js";
@@ -33,6 +34,7 @@ const view = new View(/** @type {HTMLCanvasElement} */ (document.querySelector("
 const opened = () => (Number(byId("view-open").value) ? { opened: byId("view-open").value } : {});
 const refresh = following(view, bench, entries, opened);
 entries.onShown(pointing(view, () => byId("workspace")));
+const show = painting(entries, bench);
 
 on("click", "#view-lines", (button) => {
   const lines = button.getAttribute("aria-pressed") !== "true";
@@ -57,19 +59,12 @@ view.on("pick", (part, place) => {
   byId("picked").textContent = part ? `${part.part} · ${place}` : "";
   byId("turn-grain").hidden = !part;
   byId("turn-grain").dataset.value = part ? part.part : "";
-  byId("paint").hidden = !part;
-  if (part) {
-    const own = /** @type {HTMLSelectElement | null} */ (document.getElementById(`list-painted.${part.part}`));
-    Object.assign(byId("paint"), { value: own?.value || "", title: `Now ${part.finish}` });
-    byId("paint").dataset.part = part.part;
-  }
+  show(part);
   if (!part) return;
   const pick = part.light && /** @type {HTMLElement | null} */ (document.querySelector(`#elevation [data-light="${part.light}"]`));
   if (pick && pick.dataset.at !== byId("workspace").dataset.at) void look({ at: pick.dataset.at });
   sentenceOf(part.entry)?.scrollIntoView({ block: "nearest" });
 });
-on("change", "#paint", (select) =>
-  void entries.send({ entry: "painted", value: `${select.dataset.part}; ${select.value}`, keep: "1" }, select));
 on("click", "#elevation .drawn [data-part]", (shape) =>
   /** @type {HTMLElement | null | undefined} */ (sentenceOf(shape.dataset.entry)?.querySelector("input, select"))?.focus());
 

@@ -303,7 +303,7 @@ export class View {
     this.canvas.addEventListener("pointerleave", () => this.tell("over", null));
     this.canvas.addEventListener("click", (event) => {
       const hit = this.under(event);
-      this.tell("pick", hitThing(hit), hit ? told(hit) : "");
+      this.tell("pick", hitThing(hit), hit ? told(hit, this.meshes) : "");
     });
   }
 
