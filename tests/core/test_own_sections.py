@@ -7,7 +7,18 @@ from shapely.geometry import Polygon, box
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.solid.section import EDGES, FINE, Edge, drawn, edge_points, fills, fitted, sampled, without
+from ashfell.core.solid.section import (
+    EDGES,
+    FINE,
+    Edge,
+    drawn,
+    edge_points,
+    fills,
+    fitted,
+    sampled,
+    stretched_at,
+    without,
+)
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.members.bar import bar_section
 from ashfell.core.unit.members.ring import ring_profile
@@ -174,3 +185,18 @@ def test_a_frame_inside_rings_is_checked_as_well():
 def test_whether_a_section_fills_a_rectangle():
     assert fills(PLAIN, 10, -70, 50, -10)
     assert not fills(PLAIN, 10, -70, 50, 1)
+
+
+def test_a_front_that_goes_back_and_forth_over_its_middle_is_stretched_beside_it():
+    """A groove undercut just at the middle of a section: its edges do not cross where the face is wider (shapely)."""
+    front = [(40, -4), (24, -4), (18, -6), (22, -8), (12, -4), (0, -6)]
+    section = [(0, -60), (40, -60), *front]
+    for at in range(-60, 61):
+        moved = [(x + at / 10 if 0 < x < 40 else x, w) for x, w in section]
+        assert Polygon(moved).is_valid
+        for face in (40, 60, 90):
+            across = stretched_at([x for x, _ in moved], 20)
+            wide = [(x + face - 40 if x > across else x, w) for x, w in moved]
+            assert Polygon(wide).is_valid, (at, face)
+            assert Polygon(wide).area > Polygon(moved).area - 1e-9
+            assert Polygon(fitted(tuple(moved), face, 80)).is_valid

@@ -82,6 +82,9 @@ def test_members_butted_at_half_a_right_angle_are_parted():
         605218,
         609467,
         620957,
+        623814,
+        626193,
+        628866,
     ],
 )
 def test_seeds_that_were_found_stay_sound(seed):

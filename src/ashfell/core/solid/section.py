@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from fractions import Fraction
 from functools import cached_property, lru_cache
+from itertools import pairwise
 from typing import Annotated
 
 from pydantic import Field
@@ -116,9 +117,21 @@ def fitted(section: Section, face: float, depth: float) -> Section:
     """An own section (across from 0, w from 0 backwards) laid into a member of another face or depth, mm: what is in
     the half towards its far edge keeps its distance from there, and so at its back."""
     width, deep = max(x for x, _ in section), -min(w for _, w in section)
-    return tuple(
-        (x if x <= width / 2 else x - width + face, w if w >= -deep / 2 else w + deep - depth) for x, w in section
-    )
+    across, down = stretched_at([x for x, _ in section], width / 2), stretched_at([w for _, w in section], -deep / 2)
+    return tuple((x if x <= across else x - width + face, w if w >= down else w + deep - depth) for x, w in section)
+
+
+def stretched_at(places: Sequence[float], middle: float) -> float:
+    """Where an outline, told by the places of its corners along one way, can be stretched so that its edges do not
+    cross: nearest to the ``middle`` where it is two edges and no more that go over from one side to the other."""
+
+    def crossed(at: float) -> int:
+        return sum((one <= at) != (other <= at) for one, other in pairwise([*places, places[0]]))
+
+    if crossed(middle) <= 2:
+        return middle
+    between = [(low + high) / 2 for low, high in pairwise(sorted(set(places)))]
+    return min((at for at in between if crossed(at) == 2), key=lambda at: abs(at - middle), default=middle)
 
 
 def without(section: Section, left: float, right: float, stop: float) -> list[Section]:

@@ -12,7 +12,7 @@ from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.plane.points import TOUCH, Floats, cross
 from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
-from ashfell.core.solid.section import edge_points, fitted, front_edge, without
+from ashfell.core.solid.section import edge_points, fitted, front_edge, stretched_at, without
 from ashfell.core.solid.sweep import LEVEL, Run, Section, cap_triangles, tidy
 from ashfell.core.solid.topology import Indices
 from ashfell.core.unit.layout import Light, Ring
@@ -132,7 +132,8 @@ def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
         stop = float(ring.front - ring.seat.stop_back)
         (whole,) = without(whole, -1.0, face - float(ring.seat.rebate), stop)
     front = -float(ring.front)
-    points = [(1.0, x - face, front + w) if x > face / 2 else (0.0, x, front + w) for x, w in whole]
+    at = stretched_at([x for x, _ in whole], face / 2)
+    points = [(1.0, x - face, front + w) if x > at else (0.0, x, front + w) for x, w in whole]
     return oriented(points, face)
 
 

@@ -70,7 +70,7 @@ class Solving:
                 "What fills a whole ring has no neighbours to span.",
                 "Leave the span 1 by 1.",
             )
-        if _is_seated(cell, inherited):
+        if is_seated(cell, inherited):
             ring = replace(ring, seat=seat_for(ring, cell, where[0]))
         else:
             check_plain(ring)
@@ -102,10 +102,10 @@ class Solving:
             yield from light.filling.members(light, self.finishes, beds.get(light.key))
 
 
-def _is_seated(cell: Cell, inherited: FillEntry) -> bool:
-    """Whether anything in a cell lies in the rebate of its ring."""
+def is_seated(cell: Cell, inherited: FillEntry) -> bool:
+    """Whether anything in a cell lies in the rebate of its ring, where ``inherited`` fills what says nothing."""
     fill = cell.fill or inherited
     if not cell.is_divided and not cell.cells:
         return filling_of(fill).seated
     keys = [f"c{i + 1}r{j + 1}" for i in range(len(cell.columns.lights)) for j in range(len(cell.rows.lights))]
-    return any(_is_seated(cell.cells.get(key, EMPTY_CELL), fill) for key in keys)
+    return any(is_seated(cell.cells.get(key, EMPTY_CELL), fill) for key in keys)

@@ -13,6 +13,7 @@ import numpy as np
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.kinds.filling import usual_fill
 from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.plane.points import TOUCH, Floats
@@ -21,7 +22,8 @@ from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Body, Ring
 from ashfell.core.unit.members.faces import exact_face, side_faces
 from ashfell.core.unit.members.glazing import gasket_of, planes_of
-from ashfell.core.unit.members.own_section import own_section, worked
+from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
+from ashfell.core.unit.solve.body import is_seated
 
 FINE = Fraction(1, 100)
 """What steps by chance are rounded to, mm."""
@@ -104,8 +106,8 @@ def _in_the_glass(ring: Ring, front: Fraction) -> Refusal:
     )
 
 
-def clear_of(loop: Loop, faces: Floats, entry: str) -> Loop:
-    """The inner edge of a ring.
+def clear_of(loop: Loop, faces: Floats, entry: str, least: Fraction | int = 0) -> Loop:
+    """The inner edge of a ring, whose face is at ``least`` so wide for what it holds, mm.
 
     Raises
     ------
@@ -115,7 +117,7 @@ def clear_of(loop: Loop, faces: Floats, entry: str) -> Loop:
     try:
         return loop.inset(faces, entry)
     except Refusal as refusal:
-        if not refusal.nearest and entry.startswith("frame.rings."):
+        if (refusal.nearest or 0) <= least and entry.startswith("frame.rings."):
             raise _no_room(Address(entry).parent, refusal.message) from None
         raise
 
@@ -142,6 +144,13 @@ def _shares(ring: ExtraRing) -> list[Fraction]:
     chance = Random(ring.seed)
     parts = [Fraction(chance.randint(20, 180)) for _ in range(ring.count)]
     return [part * ring.count / sum(parts) for part in parts]
+
+
+def _holds_glass(document: UnitDocument, entry: str) -> bool:
+    """Whether a ring is that which holds the glass."""
+    inside = [number for number, ring in enumerate(document.frame.rings, 1) if ring.place == "inside"]
+    number = max(inside, default=0) if document.frame.glazed is None else document.frame.glazed
+    return entry == f"frame.rings.{number - 1}" and is_seated(document, usual_fill())
 
 
 def _step(ring: ExtraRing, entry: str) -> Fraction:
@@ -174,13 +183,14 @@ def _ring(document: UnitDocument, ring: ExtraRing, last: Ring, entry: str, key: 
     loop = _outlined(ring, last, step, own, entry) if ring.outline else _following(ring, start, step, own, entry)
     bare = last.bare if not ring.outline else frozenset()
     faces = np.array([0.0 if tag in bare else float(face) for tag in loop.tags])
+    least = document.glazing.cover.mm + document.glazing.clear + LEAST_WEB if _holds_glass(document, entry) else 0
     made = Ring(
         key,
         entry,
         "frame",
         loop,
         faces,
-        clear_of(loop, faces, f"{entry}.face"),
+        clear_of(loop, faces, f"{entry}.face", least),
         ring.setback.mm,
         ring.setback.mm + (ring.depth.mm if ring.depth else document.frame.depth.mm),
         worked(ring),
