@@ -13,6 +13,8 @@ from django_tasks_db.models import DBTaskResult
 
 from ashfell.core.base.document import dump
 from ashfell.core.site.document.camera import Camera
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.studio.pictures.models import Picture, Sheet
 from ashfell.studio.pictures.tasks import trace_pass
 from tests.conftest import ROOT
@@ -122,3 +124,68 @@ def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twi
     rows = [row for row in DBTaskResult.objects.successful() if "pass" in str(row.return_value)]
     traced = [tuple(row.args_kwargs["args"]) for row in rows]
     assert len(traced) == len(set(traced))
+
+
+def test_units_are_rows_in_the_place_of_one_at_its_size(start, project):
+    placed = [one["unit"] for one in project.site.data["placements"]]
+    start(by="units", unit="clubroom-window", instead=["bar-window", "kitchen-window"])
+    sheet = Sheet.objects.get()
+    assert sheet.rows == [project.units.get(key=key).name for key in ("bar-window", "kitchen-window")]
+    own = project.units.get(key="clubroom-window").data
+    for row, key in enumerate(("bar-window", "kitchen-window")):
+        site = sheet.pictures.get(row=row, column=0).site
+        found = [one for one in site["placements"] if one["unit"] == key]
+        assert len(found) >= placed.count("clubroom-window")
+        assert "clubroom-window" not in {one["unit"] for one in site["placements"]}
+        scene = build_scene(read_site(site))
+        assert scene.refused == ()
+        sizes = {(str(scene.openings[one["id"]].width), str(scene.openings[one["id"]].height)) for one in found}
+        assert sizes == {(own["width"], own["height"])}
+
+
+def test_versions_of_a_unit_are_rows(start, project):
+    unit = project.units.get(key="clubroom-window")
+    first = unit.current_id
+    unit.save_change(unit.data | {"finishes": unit.data["finishes"] | {"frame": "ember-paint"}}, first, None, "In red")
+    start(by="versions", revision=[str(first), str(unit.current_id), "999999999", "x"])
+    sheet = Sheet.objects.get()
+    assert [words.partition(",")[0] for words in sheet.rows] == [f"{unit.name}: Made", f"{unit.name}: In red"]
+    frames = [
+        sheet.pictures.get(row=row, column=0).site["units"]["clubroom-window"]["finishes"]["frame"] for row in (0, 1)
+    ]
+    assert frames == ["slate-paint", "ember-paint"]
+    assert frames[1] == project.units.get(key="clubroom-window").data["finishes"]["frame"]
+
+
+def test_amounts_of_opening_are_rows(start):
+    start(by="opened", opened="0, 30% 100")
+    sheet = Sheet.objects.get()
+    assert sheet.rows == ["0 % open", "30 % open", "100 % open"]
+    opened = [{one["opened"] for one in sheet.pictures.get(row=row, column=0).site["placements"]} for row in range(3)]
+    assert opened == [{0}, {30}, {100}]
+
+
+@pytest.mark.parametrize(
+    ("values", "words"),
+    [
+        ({"by": "units", "unit": "gone", "instead": ["bar-window"]}, "No unit is chosen"),
+        ({"by": "units", "unit": "clubroom-window"}, "0 pictures"),
+        ({"by": "units", "unit": "clubroom-window", "instead": ["trophy-window"]}, "Trophy window: "),
+        ({"by": "versions"}, "0 pictures"),
+        ({"by": "opened", "opened": "half"}, "“half” is no amount"),
+        ({"by": "opened", "opened": "101"}, "“101” is no amount"),
+    ],
+)
+def test_what_cannot_be_a_row_is_told(start, values, words):
+    page = start(**values).content.decode()
+    assert words in page
+    assert Sheet.objects.count() == 0
+
+
+def test_versions_of_another_project_are_nobodys(start, project, django_user_model):
+    from ashfell.services.kept.models import Project, Record
+
+    theirs = Project.objects.create(name="Elsewhere")
+    record = Record.start(theirs, "unit", "theirs", project.units.first().data, None)
+    page = start(by="versions", revision=[str(record.current_id)]).content.decode()
+    assert "0 pictures" in page

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections import Counter
 from datetime import datetime
 from typing import Any
 
@@ -13,10 +12,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import finishes_of
-from ashfell.core.finishing.uses import replaced
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.framing import first_look, through
@@ -26,19 +24,11 @@ from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import person_of
 from ashfell.studio.pictures.models import Picture, Sheet
 from ashfell.studio.pictures.tasks import ask_pass
+from ashfell.studio.pictures.variants import offered_versions, variants_of
 from ashfell.studio.pictures.views import SIZES
 
 MOST_CELLS = 36
 """The most pictures of one sheet."""
-
-
-@dataclass(frozen=True)
-class Variant:
-    """A row of a sheet: its words, what becomes of the settings, and of the site."""
-
-    words: str
-    settings: Callable[[Data], Data]
-    site: Callable[[Data], Data]
 
 
 @require_http_methods(["GET", "POST"])
@@ -62,6 +52,9 @@ def new(request: HttpRequest, project: int) -> HttpResponse:
         "cameras": site.cameras,
         "finishes": [(key, one.name) for key, one in finishes.items()],
         "used": [(key, finishes[key].name) for key in _used(site) if key in finishes],
+        "units": [(unit.key, unit.name) for unit in owner.units],
+        "placed": _placed(owner, site),
+        "versions": offered_versions(owner),
         "sizes": SIZES,
         "qualities": PASSES,
         "moment": usual.sun.moment if usual.sun.by == "place" else datetime(2026, 6, 21, 12, 0),
@@ -80,6 +73,13 @@ def _used(site: SiteDocument) -> list[str]:
     return sorted(counts, key=lambda key: -counts[key])
 
 
+def _placed(owner: Project, site: SiteDocument) -> list[tuple[str, str]]:
+    """The units that stand on a site, the most frequent first."""
+    counts = Counter(one.unit for one in site.placements if one.unit)
+    names = {unit.key: unit.name for unit in owner.units}
+    return [(key, names[key]) for key, _ in counts.most_common() if key in names]
+
+
 def _made(request: HttpRequest, owner: Project, site: SiteDocument, usual: PictureSettings) -> Sheet:
     """A sheet with its pictures waiting.
 
@@ -92,7 +92,7 @@ def _made(request: HttpRequest, owner: Project, site: SiteDocument, usual: Pictu
     cameras = [camera for camera in site.cameras if camera.id in typed.getlist("camera")]
     if not cameras:
         raise Refusal("camera", "a camera", "No camera is chosen.", "Choose one, or keep one on the pictures page.")
-    variants = _by_hours(request) if typed.get("by") == "hours" else _by_finishes(request, owner)
+    variants = variants_of(owner, typed)
     cells = len(cameras) * len(variants)
     if not 0 < cells <= MOST_CELLS:
         told = (
@@ -106,62 +106,29 @@ def _made(request: HttpRequest, owner: Project, site: SiteDocument, usual: Pictu
             row,
             column,
             read(PictureSettings, variant.settings(shared | {"camera": dump(through(site, camera))})),
-            variant,
         )
         for row, variant in enumerate(variants)
         for column, camera in enumerate(cameras)
     ]
     kept, person = owner.composed_site(), person_of(request)
     Picture.room_for(person, len(asked))
-    sites = {variant.words: variant.site(kept) for variant in variants}
+    sites = [variant.site(kept) for variant in variants]
     name = typed.get("name", "").strip()[:80] or "Sheet"
     rows, columns = [variant.words for variant in variants], [camera.name for camera in cameras]
     with transaction.atomic():
         sheet = Sheet.objects.create(project=owner, name=name, rows=rows, columns=columns)
-        for row, column, settings, variant in asked:
+        for row, column, settings in asked:
             picture = Picture.objects.create(
                 project=owner,
                 author=person,
                 settings=dump(settings),
-                site=sites[variant.words],
+                site=sites[row],
                 sheet=sheet,
                 row=row,
                 column=column,
             )
             ask_pass(picture)
     return sheet
-
-
-def _by_finishes(request: HttpRequest, owner: Project) -> list[Variant]:
-    """One finish, then others in its place."""
-    finishes, key = owner.all_finishes(), request.POST.get("finish", "")
-    others = [other for other in dict.fromkeys(request.POST.getlist("other")) if other in finishes]
-    if key not in finishes:
-        raise Refusal("finish", "a finish", "No finish is chosen.", "Choose the one that is to vary.")
-
-    def in_place(other: str) -> Callable[[Data], Data]:
-        return lambda site: replaced(site, key, other)
-
-    return [Variant(finishes[other].name, lambda settings: settings, in_place(other)) for other in others]
-
-
-def _by_hours(request: HttpRequest) -> list[Variant]:
-    """The sun of a place at hours of a day."""
-    day, found = request.POST.get("day", ""), list[Variant]()
-    place = {name: request.POST.get(name, "") for name in ("latitude", "longitude", "utc_offset")}
-
-    def at(hour: str) -> Callable[[Data], Data]:
-        sun = {"by": "place", "moment": f"{day}T{hour}"} | place
-        return lambda settings: settings | {"sun": sun}
-
-    for text in request.POST.get("hours", "").replace(",", " ").split():
-        hour, _, minute = text.partition(":")
-        whole = hour.isdecimal() and (minute or "0").isdecimal() and int(hour) < 24 and int(minute or 0) < 60
-        if not whole:
-            raise Refusal("hours", "hours of a day", f"“{text}” is no hour.", "Type them as 8:00, 12:30, 20:00.")
-        clock = f"{int(hour):02d}:{int(minute or 0):02d}"
-        found.append(Variant(clock, at(clock), lambda site: site))
-    return found
 
 
 def _of(request: HttpRequest, project: int, sheet: int) -> Sheet:
