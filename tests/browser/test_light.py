@@ -257,3 +257,37 @@ def test_two_pictures_are_compared_by_a_slider_and_by_difference(page, sign_in, 
     page.locator("#way").select_option("difference")
     assert beside.evaluate("(one) => getComputedStyle(one).mixBlendMode") == "difference"
     assert axe(page) == []
+
+
+def test_a_region_is_drawn_traced_again_and_shown_when_it_is_done(page, sign_in, project, picture):
+    sign_in()
+    page.goto(f"/projects/{project.pk}/pictures/{picture.pk}/")
+    region, button = page.locator("#region"), page.get_by_role("button", name="Draw it")
+    assert region.is_hidden()
+    button.click()
+    box = page.locator("#developed").bounding_box()
+    at = [(box["x"] + box["width"] * x, box["y"] + box["height"] * y) for x, y in ((0.75, 0.8), (0.25, 0.3))]
+    page.mouse.move(*at[0])
+    page.mouse.down()
+    page.mouse.move(*at[1], steps=3)
+    page.mouse.up()
+    fields = {name: page.get_by_label(name) for name in ("Left edge", "Right edge", "Upper edge", "Lower edge")}
+    drawn = [float(field.input_value()) for field in fields.values()]
+    assert drawn == pytest.approx([25, 75, 30, 80], abs=1)
+    assert page.locator("#seen").text_content().strip() == "Click in the picture."  # it was not looked into
+    fields["Left edge"].fill("10")
+    assert region.bounding_box()["x"] == pytest.approx(box["x"] + 0.1 * box["width"], abs=2)
+    button.press("Enter")
+    assert region.is_hidden()
+    page.locator("#again select").select_option("draft")
+    page.get_by_role("button", name="Trace it again").click()
+    page.get_by_text("It is still being traced: 0 of 4 passes.").wait_for()
+    made = Picture.objects.get(base=picture)
+    assert made.asked_for.region == pytest.approx((0.1, 0.3, 0.75, 0.8), abs=0.02)
+    trace_pass.call(made.pk, 0)
+    page.get_by_text("1 of 4 passes").wait_for()
+    assert page.locator("#developed").is_visible()
+    for number in range(1, made.passes):
+        trace_pass.call(made.pk, number)
+    page.locator("#look").wait_for()
+    assert shown(page)[0] > 0

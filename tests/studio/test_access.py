@@ -104,7 +104,7 @@ SENT_BY = {
         unit-finish-everywhere unit-take-in unit-duplicate unit-mend unit-publish unit-update unit-path unit-history
         unit-hardware unit-hardware-publish catalogue-out catalogue-back
         unit-underlay unit-move finish-take-in finish-copy finish-move finish-image finish-replace
-        picture-start picture-camera sheet-new sheet-cancel picture-keep-look picture-go-on picture-first
+        picture-start picture-camera picture-region sheet-new sheet-cancel picture-keep-look picture-go-on picture-first
         picture-cancel bin-put bin-back link-make link-withdraw
     """,
     "owner": """

@@ -73,6 +73,7 @@ def sensor(settings: PictureSettings) -> dict[str, Any]:
     camera, shift = settings.camera, shift_of(settings)
     eye, axis = looks(settings)
     up = _up(settings)
+    left, top, right, bottom = settings.crop
     place = mi.ScalarTransform4f().look_at(origin=eye.tolist(), target=(eye + axis).tolist(), up=up)
     return {
         "type": "perspective",
@@ -86,6 +87,10 @@ def sensor(settings: PictureSettings) -> dict[str, Any]:
             "type": "hdrfilm",
             "width": settings.width,
             "height": settings.height,
+            "crop_offset_x": left,
+            "crop_offset_y": top,
+            "crop_width": right - left,
+            "crop_height": bottom - top,
             "rfilter": {"type": "box"},
             "pixel_format": "rgb",
         },

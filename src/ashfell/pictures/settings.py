@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import datetime
-from math import atan, cos, degrees, radians, sin, tan
+from math import atan, ceil, cos, degrees, floor, radians, sin, tan
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -17,6 +17,9 @@ from ashfell.pictures.sun import Sun, sun_at
 
 Metres = Annotated[float, Field(ge=-10_000, le=10_000)]
 Point = tuple[Metres, Metres, Metres]
+Share = Annotated[float, Field(ge=0, le=1)]
+LEAST_REGION = 16
+"""The least width and height of a region, pixels."""
 Quality = Literal["draft", "good", "final"]
 
 PASSES: dict[Quality, tuple[int, int]] = {"draft": (4, 4), "good": (8, 16), "final": (24, 32)}
@@ -102,7 +105,8 @@ class PictureSettings(Document):
     or ``lamps:`` and a group. ``surfaces`` may all be ``clay``, white and dull, glass being clear, as of a model; of
     ``lines`` the edges are drawn and nothing is traced. A picture is done after the passes of its quality; where it is
     said, after so many ``minutes`` of tracing, or when its noise is at most so many percent of its light.
-    ``exposure`` is in stops round the measured one."""
+    ``exposure`` is in stops round the measured one. Of a ``region``, its left, upper, right and lower edge as shares of
+    the frame from its upper left, only that is traced."""
 
     format: Literal["ashfell/picture/2"] = "ashfell/picture/2"
     camera: Camera = Camera()
@@ -117,6 +121,20 @@ class PictureSettings(Document):
     minutes: Annotated[float, Field(ge=0, le=10_000)] = 0.0
     noise: Annotated[float, Field(ge=0, le=100)] = 0.0
     exposure: Annotated[float, Field(ge=-8, le=8)] = 0.0
+    region: tuple[Share, Share, Share, Share] | None = None
+
+    @model_validator(mode="after")
+    def _is_a_region(self) -> Self:
+        if self.region is not None:
+            left, top, right, bottom = self.crop
+            if right - left < LEAST_REGION or bottom - top < LEAST_REGION:
+                raise PydanticCustomError(
+                    "region_of_some_size",
+                    "A region is at least {least} pixels wide and high, from the left to the right and from the top "
+                    "down.",
+                    {"least": LEAST_REGION},
+                )
+        return self
 
     @model_validator(mode="before")
     @classmethod
@@ -127,6 +145,12 @@ class PictureSettings(Document):
         if isinstance(view := camera.pop("view", None), (int, float)) and 0 < view < 180:
             camera |= {"lens": lens_of(view)}
         return {**data, "format": "ashfell/picture/2", "camera": camera | {"upright": False}}
+
+    @property
+    def crop(self) -> tuple[int, int, int, int]:
+        """What is traced: left, upper, right and lower edge, pixels; all of it where no region is said."""
+        left, top, right, bottom = self.region or (0.0, 0.0, 1.0, 1.0)
+        return floor(left * self.width), floor(top * self.height), ceil(right * self.width), ceil(bottom * self.height)
 
     @property
     def passes(self) -> int:

@@ -98,7 +98,8 @@ class Tracer:
 
     def _sky_alone(self, content: dict[str, Any], sky: dict[str, Any]) -> Image:
         if not sky:
-            return np.zeros((self.settings.height, self.settings.width, 3), dtype=np.float32)
+            left, top, right, bottom = self.settings.crop
+            return np.zeros((bottom - top, right - left, 3), dtype=np.float32)
         scene = mi.load_dict(content | sky | {"integrator": _paths(1)})
         return np.array(mi.render(scene, spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
 

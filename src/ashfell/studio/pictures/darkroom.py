@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 from django.contrib import messages
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -24,13 +25,15 @@ from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.backdrop import BACKDROPS, THROUGH
 from ashfell.pictures.develop import Look, developed, jpeg, light_in, png
+from ashfell.pictures.settings import PASSES, PictureSettings
 from ashfell.services.documents import json_object
 from ashfell.services.images import brought
 from ashfell.services.kept.models import Asset
 from ashfell.services.kept.records import project_of
-from ashfell.studio.answers import handed_over
+from ashfell.studio.answers import handed_over, person_of
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.models import Picture
+from ashfell.studio.pictures.tasks import ask_pass
 
 CURVES = {"soft": "soft", "film": "as film", "cut": "cut off"}
 METERED = {"traced": "as traced", "mixed": "as mixed"}
@@ -56,6 +59,8 @@ def _developed_of(request: HttpRequest, project: int, picture: int) -> Picture:
 def page(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     """One picture, large."""
     found = picture_of(request, project, picture)
+    if request.headers.get("HX-Request") and not found.is_open:
+        return HttpResponse(headers={"HX-Refresh": "true"})
     kept = negative.Layers(found.folder) if found.can_be_developed else {}
     others = [one for one in found.project.pictures.filter(state="done")[:60] if one != found and one.has_image]
     asked = request.GET.get("with", "")
@@ -72,6 +77,7 @@ def page(request: HttpRequest, project: int, picture: int) -> HttpResponse:
         "curves": CURVES,
         "metered": METERED,
         "masks": MASKS,
+        "qualities": PASSES,
         "others": others,
         "beside": beside,
         "look_url": reverse("picture-look", args=[project, picture]),
@@ -116,6 +122,37 @@ def keep_look(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     found.save(update_fields=["look"])
     negative.write(found.image, png(pixels))
     return redirect("picture", project, picture)
+
+
+@require_POST
+def region(request: HttpRequest, project: int, picture: int) -> HttpResponse:
+    """A region of the picture traced again, in percent of the frame from its upper left, and laid into it: another
+    picture."""
+    found, typed = _developed_of(request, project, picture), request.POST
+    edges = [_share(typed.get(name, "")) for name in ("left", "top", "right", "bottom")]
+    now, person = "now" in typed, person_of(request)
+    try:
+        asked = {"region": edges, "quality": typed.get("quality", "final"), "minutes": 0, "noise": 0}
+        settings = read(PictureSettings, dump(found.asked_for) | asked)
+        Picture.room_for(person)
+    except Refusal as refusal:
+        messages.error(request, f"The region was not traced: {refusal}")
+        return redirect("picture", project, picture)
+    site = found.project.composed_site() if now else found.site
+    with transaction.atomic():
+        made = Picture.objects.create(
+            project=found.project, author=person, settings=dump(settings), site=site, look=found.look, base=found
+        )
+        ask_pass(made)
+    return redirect("picture", project, made.pk)
+
+
+def _share(text: str) -> float | str:
+    """Percent as typed, as a share; what is no number is left for the settings to refuse."""
+    try:
+        return float(text.replace(",", ".").rstrip("% ")) / 100
+    except ValueError:
+        return text
 
 
 def _typed(request: HttpRequest) -> Data:

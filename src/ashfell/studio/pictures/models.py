@@ -53,6 +53,8 @@ class Picture(Queued, Binnable):
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
     passes_done = models.PositiveIntegerField(default=0)
     seconds = models.FloatField(default=0)
+    base = models.ForeignKey("self", models.SET_NULL, null=True, related_name="regions")
+    """The picture that this is a region of, traced again."""
     first = models.BooleanField(default=False)
     """Whether it goes before the other pictures that wait."""
 
@@ -62,6 +64,11 @@ class Picture(Queued, Binnable):
     @property
     def asked_for(self) -> PictureSettings:
         return PictureSettings.model_validate(self.settings)
+
+    @property
+    def asked_whole(self) -> PictureSettings:
+        """The same of all of it, where it is a region."""
+        return self.asked_for.model_copy(update={"region": None})
 
     @property
     def developed_as(self) -> Look:

@@ -37,7 +37,7 @@ def new(request: HttpRequest, project: int) -> HttpResponse:
     owner = project_of(request.user, project)
     site = read_site(owner.composed_site())
     last = owner.pictures.filter(sheet=None).first()
-    usual = last.asked_for if last else first_look(build_scene(site))
+    usual = last.asked_whole if last else first_look(build_scene(site))
     if request.method == "POST":
         try:
             made = _made(request, owner, site, usual)

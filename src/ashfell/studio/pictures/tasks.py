@@ -17,12 +17,14 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 from django_tasks import task
+from numpy.typing import NDArray
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, noise_of, png
+from ashfell.pictures.region import laid_in, put_in
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.models import Picture
 
@@ -105,16 +107,42 @@ def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
         _passes_file(picture, number + 1), ({} if guides is None else {"guides": guides}) | negative.named(totals)
     )
     passes, look = number + 1, picture.developed_as
-    if not last or guides is None:
+    if picture.asked_for.region:
+        negative.write(picture.image, png(_in_its_picture(picture, totals, passes, guides, tracer if last else None)))
+    elif not last or guides is None:
         layers = {name: total / np.float32(passes) for name, total in totals.items()}
-        pixels = finished(denoised(mixed(layers, look), guides), layers, look)
+        negative.write(picture.image, png(finished(denoised(mixed(layers, look), guides), layers, look)))
     else:
         layers = cleaned(totals, passes, guides)
         seen = {"guides": guides, "depth": tracer.depth(), "marks": tracer.marks()}
         negative.keep(picture.folder, layers, seen)
-        pixels = developed(layers, look)
-    negative.write(picture.image, png(pixels))
+        negative.write(picture.image, png(developed(layers, look)))
     return time.monotonic() - started, last
+
+
+def _in_its_picture(
+    picture: Picture, totals: dict[str, Image], passes: int, guides: Image | None, tracer: Tracer | None
+) -> NDArray[np.uint8]:
+    """A region in the picture that it is of, developed; with the tracer of its last pass all of it is kept.
+
+    Raises
+    ------
+    Refusal
+        When that picture, or what was kept of it, is gone.
+    """
+    base, crop = picture.base, picture.asked_for.crop
+    if base is None or not negative.is_kept(base.folder):
+        raise Refusal("base", "a picture to lie in", "The picture that it is a region of is gone.", "Trace it whole.")
+    means = {name: total / np.float32(passes) for name, total in totals.items()}
+    piece = means if guides is None else cleaned(totals, passes, guides)
+    layers = laid_in(negative.Layers(base.folder), piece, crop)
+    if tracer is not None and guides is not None:
+        own = {"guides": guides, "depth": tracer.depth(), "marks": tracer.marks()}
+        there = negative.read_arrays(base.folder / "seen.npz")
+        if base.site != picture.site:  # its parts are numbered otherwise
+            there["marks"] = np.zeros_like(there["marks"])
+        negative.keep(picture.folder, layers, {name: put_in(there[name], own[name], crop) for name in own})
+    return developed(layers, picture.developed_as)
 
 
 def _is_enough(

@@ -19,6 +19,7 @@ urlpatterns = [
     path("<int:picture>/masks/<str:of>.png", darkroom.mask_png, name="picture-mask"),
     path("<int:picture>/look/", darkroom.keep_look, name="picture-keep-look"),
     path("<int:picture>/seen/", darkroom.seen, name="picture-seen"),
+    path("<int:picture>/region/", darkroom.region, name="picture-region"),
     path("<int:picture>/lines.svg", darkroom.lines_svg, name="picture-lines"),
     path("<int:picture>/on/", views.go_on, name="picture-go-on"),
     path("<int:picture>/first/", views.go_first, name="picture-first"),

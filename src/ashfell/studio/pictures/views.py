@@ -37,7 +37,7 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
     asked = owner.pictures.filter(pk=int(like)) if like.isdecimal() and len(like) < 15 else None
     last = asked.first() if asked else owner.pictures.filter(sheet=None).first()
     scene = build_scene(read_site(owner.composed_site()))
-    shown = PictureSettings.model_validate(last.settings) if last else first_look(scene)
+    shown = last.asked_whole if last else first_look(scene)
     told, kept = None, request.GET.get("camera", "")
     camera = next((one for one in scene.site.cameras if one.id == kept), None)
     if camera:

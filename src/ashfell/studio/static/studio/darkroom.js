@@ -1,6 +1,7 @@
 // The page of one picture: developed anew while its numbers change, looked into, compared.
 
 import { byId, on } from "./page.js";
+import { regioning } from "./regioning.js";
 
 const SOON = 60; // ms of quiet before it is developed
 const bench = /** @type {HTMLElement} */ (document.querySelector(".developing"));
@@ -83,7 +84,9 @@ if (form) {
   let at = [0.5, 0.5];
   frame.tabIndex = 0;
   frame.setAttribute("aria-label", "The picture; click, or use the arrow keys and Enter, to see what is there");
+  const isDrawn = regioning(frame, image);
   frame.addEventListener("click", (event) => {
+    if (isDrawn()) return;
     const box = image.getBoundingClientRect();
     at = [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height].map(inside);
     void see(at[0], at[1]);
