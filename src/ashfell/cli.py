@@ -64,6 +64,7 @@ def _parser() -> argparse.ArgumentParser:
     picture.add_argument("image", type=Path, metavar="IMAGE.png", help="or, of lines, IMAGE.svg")
     picture.add_argument("--quality", choices=PASSES, help="another than its settings say")
     picture.add_argument("--width", type=int, help="another width in pixels, its proportions kept")
+    picture.add_argument("--scheduler", default="", metavar="ADDRESS", help="have its machines trace: tcp://HOST:8786")
     picture.set_defaults(run=_picture)
     for name, words in WRITING.items():
         _add_writing(commands.add_parser(name, help=words), name)
@@ -158,7 +159,7 @@ def _picture(options: argparse.Namespace) -> int:
         end = "\n" if number == of else ""
         print(f"\r{options.image.name}: pass {number} of {of}", end=end, file=sys.stderr, flush=True)
 
-    library.picture(library.load(options.document), options.image, dump(settings), look, tell)
+    library.picture(library.load(options.document), options.image, dump(settings), look, tell, options.scheduler)
     print(f"{options.image}: {settings.width} by {settings.height} pixels, {settings.quality}")
     return 0
 

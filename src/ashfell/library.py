@@ -200,8 +200,10 @@ def picture(
     settings: Mapping[str, Any],
     look: Mapping[str, Any] | None = None,
     tell: Callable[[int, int], None] | None = None,
+    scheduler: str = "",
 ) -> Path:
-    """A picture of a site, traced; or, of ``lines``, drawn. ``tell`` hears of every pass of how many.
+    """A picture of a site, traced; or, of ``lines``, drawn. ``tell`` hears of every pass of how many. A ``scheduler``
+    has other machines trace it.
 
     Raises
     ------
@@ -221,7 +223,8 @@ def picture(
         if tell is not None:
             tell(number, wanted.passes)
 
-    path.write_bytes(png(shoot(built.document, wanted, read(Look, look) if look else None, told_of)))
+    pixels = shoot(built.document, wanted, read(Look, look) if look else None, told_of, scheduler)
+    path.write_bytes(png(pixels))
     return path
 
 

@@ -3,34 +3,53 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.develop import Image, Look, cleaned, developed
+from ashfell.pictures.many import NoMachine, farm_at, work_of
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.trace import Tracer
 
 
 def shoot(
-    site: SiteDocument, settings: PictureSettings, look: Look | None = None, tell: Callable[[int], None] | None = None
+    site: SiteDocument,
+    settings: PictureSettings,
+    look: Look | None = None,
+    tell: Callable[[int], None] | None = None,
+    scheduler: str = "",
 ) -> NDArray[np.uint8]:
-    """sRGB bytes (h, w, 3) of a site; ``tell`` hears of every pass that is done.
+    """sRGB bytes (h, w, 3) of a site; ``tell`` hears of every pass that is done. Where there is a ``scheduler``, its
+    machines trace it.
 
     Raises
     ------
     Refusal
-        When nothing shines, or a finish is not known.
+        When nothing shines, a finish is not known, or there is no machine.
     """
     tracer = Tracer(build_scene(site).parts, settings, site.finishes, hung(site))
     guides = tracer.guides()
     totals: dict[str, Image] = {}
+    trace = partial(_elsewhere, scheduler, site, settings) if scheduler else tracer.trace
     for number in range(settings.passes):
-        for name, layer in tracer.trace(number).items():
+        for name, layer in trace(number).items():
             totals[name] = np.nan_to_num(layer, posinf=0, neginf=0) + totals.get(name, np.float32(0))
         if tell:
             tell(number + 1)
     return developed(cleaned(totals, settings.passes, guides), look or Look(exposure=settings.exposure))
+
+
+def _elsewhere(scheduler: str, site: SiteDocument, settings: PictureSettings, number: int) -> dict[str, Image]:
+    """A pass, traced by another machine."""
+    try:
+        return farm_at(scheduler).pass_of("", partial(work_of, site, settings), number, settings.passes)
+    except NoMachine as error:
+        raise Refusal(
+            "scheduler", "a machine that traces", str(error), "Start one, or leave the scheduler out."
+        ) from None

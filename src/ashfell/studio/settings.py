@@ -29,6 +29,7 @@ def _secret_key() -> str:
 
 
 SECRET_KEY = _secret_key()
+SCHEDULER = os.environ.get("ASHFELL_SCHEDULER", "")
 COUNTERS_KEY = os.environ.get("ASHFELL_COUNTERS_KEY", "")
 COUNTED = VAR / "counters"
 """Where the processes of the server count."""

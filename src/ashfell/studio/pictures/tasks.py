@@ -6,13 +6,15 @@ So a picture can be cancelled between two passes, pictures take turns, and a wor
 from __future__ import annotations
 
 import errno
+import logging
 import time
 from datetime import timedelta
-from functools import lru_cache
+from functools import lru_cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
+from django.conf import settings
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
@@ -31,6 +33,8 @@ from ashfell.studio.pictures.models import Picture
 if TYPE_CHECKING:
     from ashfell.pictures.trace import Tracer
 
+
+LOG = logging.getLogger(__name__)
 
 AGAIN = timedelta(minutes=1)
 """When a pass is tried again for which there was no room on the disk."""
@@ -94,36 +98,34 @@ def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
     if picture.asked_for.surfaces == "lines":
         _draw(picture)
         return time.monotonic() - started, True
-    tracer = _tracer(picture.pk)
     held = negative.read_arrays(_passes_file(picture, number)) if number else {}
     # The first image is there sooner without them.
     guides = held.get("guides")
-    before, traced = negative.layers_in(held), tracer.trace(number)
+    before, traced = negative.layers_in(held), _traced(picture, number)
     last = number + 1 >= picture.passes or _is_enough(picture, before, traced, number, started)
     if guides is None and (number or last):
-        guides = tracer.guides()
+        guides = _tracer(picture.pk).guides()
     totals = {name: _sound(layer + before.get(name, 0)) for name, layer in traced.items()}
     negative.write_arrays(
         _passes_file(picture, number + 1), ({} if guides is None else {"guides": guides}) | negative.named(totals)
     )
     passes, look = number + 1, picture.developed_as
     if picture.asked_for.region:
-        negative.write(picture.image, png(_in_its_picture(picture, totals, passes, guides, tracer if last else None)))
+        negative.write(picture.image, png(_in_its_picture(picture, totals, passes, guides, last)))
     elif not last or guides is None:
         layers = {name: total / np.float32(passes) for name, total in totals.items()}
         negative.write(picture.image, png(finished(denoised(mixed(layers, look), guides), layers, look)))
     else:
         layers = cleaned(totals, passes, guides)
-        seen = {"guides": guides, "depth": tracer.depth(), "marks": tracer.marks()}
-        negative.keep(picture.folder, layers, seen)
+        negative.keep(picture.folder, layers, {"guides": guides} | _seen(picture))
         negative.write(picture.image, png(developed(layers, look)))
     return time.monotonic() - started, last
 
 
 def _in_its_picture(
-    picture: Picture, totals: dict[str, Image], passes: int, guides: Image | None, tracer: Tracer | None
+    picture: Picture, totals: dict[str, Image], passes: int, guides: Image | None, last: bool
 ) -> NDArray[np.uint8]:
-    """A region in the picture that it is of, developed; with the tracer of its last pass all of it is kept.
+    """A region in the picture that it is of, developed; of its last pass all of it is kept.
 
     Raises
     ------
@@ -136,8 +138,8 @@ def _in_its_picture(
     means = {name: total / np.float32(passes) for name, total in totals.items()}
     piece = means if guides is None else cleaned(totals, passes, guides)
     layers = laid_in(negative.Layers(base.folder), piece, crop)
-    if tracer is not None and guides is not None:
-        own = {"guides": guides, "depth": tracer.depth(), "marks": tracer.marks()}
+    if last and guides is not None:
+        own = {"guides": guides} | _seen(picture)
         there = negative.read_arrays(base.folder / "seen.npz")
         if base.site != picture.site:  # its parts are numbered otherwise
             there["marks"] = np.zeros_like(there["marks"])
@@ -179,6 +181,26 @@ def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
     if last:
         _passes_file(picture, number + 1).unlink(missing_ok=True)
     return f"pass {number + 1} of {picture.passes}"
+
+
+def _seen(picture: Picture) -> negative.Arrays:
+    """How far what is seen is, and what it is."""
+    tracer = _tracer(picture.pk)
+    return {"depth": tracer.depth(), "marks": tracer.marks()}
+
+
+def _traced(picture: Picture, number: int) -> dict[str, Image]:
+    """A pass, by another machine where there is a scheduler; where that has none, here."""
+    if address := settings.SCHEDULER:
+        from ashfell.pictures.many import NoMachine, farm_at, work_of
+
+        try:
+            work = partial(work_of, read_site(picture.site), picture.asked_for)
+            return farm_at(address).pass_of(str(picture.pk), work, number, picture.passes)
+        except NoMachine as error:
+            farm_at.cache_clear()
+            LOG.warning("Picture %s is traced here: %s", picture.pk, error)
+    return _tracer(picture.pk).trace(number)
 
 
 @lru_cache(maxsize=1)
