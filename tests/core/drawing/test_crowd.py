@@ -5,10 +5,14 @@ import itertools
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely import box, unary_union
 
 from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.crowd import halved, zooms
+from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.drawing.unit_sheet import unit_sheet
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.unit.document.unit import read_unit
 from ashfell.core.unit.make import make
 
@@ -54,3 +58,37 @@ def test_figures_of_any_grid_keep_clear_of_each_other(count):
         assert beside or a.y + a.height <= b.y + 0.3 or b.y + b.height <= a.y + 0.3, (a.entry, b.entry)
     assert {"width", "columns.lights.0.size", f"columns.lights.{count - 1}.size"} <= {one.entry for one in sheet.told}
     assert len(sheet.figures) >= 6 * count - 4
+
+
+@pytest.mark.parametrize("angle", range(0, 360, 15))
+@pytest.mark.parametrize("count", [1, 4, 11])
+def test_numbers_along_a_wall_of_a_plan_keep_clear_of_each_other(count, angle):
+    """Shapely's boxes of what is shown at first, and of all where one is near enough."""
+    wall = {"id": "a", "length": "9 m", "thickness": "300", "height": "3 m", "angle": angle}
+    placed = [
+        {
+            "id": f"p{n}",
+            "wall": "a",
+            "offset": str(150 + n * 8700 / count),
+            "width": str(40 + 300 * (n % 3)),
+            "height": "900",
+        }
+        for n in range(count)
+    ]
+    far = {"id": "b", "x": "20 m", "length": "20 m", "thickness": "300", "height": "3 m"}
+    scene = build_scene(read_site({"walls": [wall, far], "placements": placed}))
+    sheet = plan_sheet(scene, Style(), "walls.a")
+    chain = [size for size in sheet.sizes if "Length" not in size.label]
+    assert len(chain) >= 2 * count
+    for zoom in (1.0, 4.0, 1e4):
+        boxes = []
+        for size in chain:
+            if size.zoom <= zoom:
+                x, y = size.x + size.width / 2, size.y + 3.175
+                boxes.append(
+                    box(x - size.width / 2 / zoom, y - 3.175 / zoom, x + size.width / 2 / zoom, y + 3.175 / zoom)
+                )
+        assert boxes
+        clear = unary_union(boxes).area >= sum(one.area for one in boxes) * (1 - 1e-6)
+        assert clear, (zoom, angle)
+    assert len(boxes) == len(chain)

@@ -15,9 +15,10 @@ import numpy as np
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, exact, show
 from ashfell.core.drawing.aside import Aside, Handle, asides
+from ashfell.core.drawing.crowd import ALWAYS, zooms
 from ashfell.core.drawing.frame import room_for
 from ashfell.core.drawing.paper import Extent, Sheet
-from ashfell.core.drawing.sheet import Line, Points
+from ashfell.core.drawing.sheet import Line, Points, Zoom
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.course import end_point, start_point
 from ashfell.core.site.plan import PlanHost, outlines_over, plan, storey_of
@@ -67,7 +68,8 @@ class Area:
 
 @dataclass(frozen=True)
 class Size:
-    """A dimension: its line with two ticks, and its number, which can be typed over where ``entry`` is given."""
+    """A dimension: its line with two ticks, and its number, which can be typed over where ``entry`` is given; where a
+    row of them is crowded it is shown from a ``zoom`` on."""
 
     line: Line
     ticks: tuple[Line, ...]
@@ -79,6 +81,7 @@ class Size:
     exact: str
     entry: str
     label: str
+    zoom: Zoom = ALWAYS
 
 
 @dataclass(frozen=True)
@@ -222,8 +225,27 @@ def _sizes(scene: Scene, one: PlanHost, sheet: Sheet, style: Style, picked: str,
     wall = scene.site.wall_by_id[host.id]
     overall = _size(drawing, (zero, host.length), off, host.entry / "length", f"Length of {host.name}")
     yield replace(overall, text=show(wall.length.mm, style), exact=exact(wall.length.mm))
-    if picked_wall and picked_wall != host.id:
-        return
+    if not picked_wall or picked_wall == host.id:
+        yield from _thinned([*_chain(drawing, picked)])
+
+
+def _thinned(sizes: Sequence[Size]) -> Iterator[Size]:
+    """A row of dimensions, each number shown from how near it has room."""
+    middles, rooms, at = list[float](), list[float](), 0.0
+    for size in sizes:
+        across, up = size.line.x2 - size.line.x1, size.line.y2 - size.line.y1
+        long = float(np.hypot(across, up))
+        middles.append(at + long / 2)
+        rooms.append((size.width * abs(across) + FIGURE[1] * abs(up)) / max(long, EPSILON))
+        at += long
+    for size, zoom in zip(sizes, zooms(middles, rooms), strict=True):
+        yield replace(size, zoom=zoom)
+
+
+def _chain(drawing: tuple[PlanHost, Sheet, Style], picked: str) -> Iterator[Size]:
+    """The dimensions of a host's openings and of what is between them."""
+    one, zero = drawing[0], Fraction(0)
+    host = one.host
     first, last = _measured(one, picked)
     reached = one.openings[first - 1].right if first else zero
     for opening in one.openings[first:last]:
