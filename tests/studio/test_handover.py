@@ -5,6 +5,7 @@ import json
 import sys
 import time
 import zipfile
+from dataclasses import replace
 
 import ifcopenshell
 import numpy as np
@@ -12,6 +13,7 @@ import openpyxl
 import pytest
 from django.urls import reverse
 from PIL import Image
+from pypdf import PdfReader
 
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
@@ -77,6 +79,9 @@ def test_every_format_writes_what_it_says(site, key):
 def test_every_format_is_in_the_table_above_and_has_choices_that_work(site):
     assert set(BEGINNINGS) == set(FORMATS)
     unit = of_unit(load_site(ROOM)["units"]["clubroom-window"])
+    held = io.BytesIO()
+    Image.new("RGB", (8, 5)).save(held, "PNG")
+    site = replace(site, pictures=lambda: [("River side", held.getvalue())])
     for kind in FORMATS.values():
         for option in kind.options:
             values = [*option.words][-1:]
@@ -279,6 +284,43 @@ def test_it_is_cancelled_before_it_begins(ask, signed_in, project, no_signals):
     made.refresh_from_db()
     assert made.state == "cancelled"
     assert signed_in.get(reverse("handover-file", args=[project.pk, made.pk])).status_code == 404
+
+
+@pytest.fixture
+def done(project):
+    """Three pictures that are done, each of one colour, and one that is not."""
+    from ashfell.studio.pictures.models import Picture
+
+    made = []
+    for colour in ((200, 40, 20), (30, 160, 60), (40, 60, 190)):
+        picture = Picture.objects.create(project=project, settings={}, site={}, state="done", passes_done=4)
+        picture.folder.mkdir(parents=True)
+        Image.new("RGB", (64, 40), colour).save(picture.image, "PNG")
+        made.append(colour)
+    Picture.objects.create(project=project, settings={}, site={}, state="tracing", passes_done=1)
+    return made
+
+
+@pytest.mark.parametrize(("pictures", "count"), [("1", 1), ("6", 3), ("40", 3), ("0", 3)])
+def test_pictures_are_pages_of_the_sheets(ask, signed_in, project, done, no_signals, pictures, count):
+    """Read back by another library: the latest first, each alone on its page."""
+    ask(format="pdf", sheets="pictures", pictures=pictures, paper="A4")
+    work(batch=True)
+    (made,) = Handover.objects.all()
+    assert made.state == "done", made.reason
+    pages = PdfReader(io.BytesIO(made.file.read_bytes())).pages
+    assert len(pages) == count
+    shown = [page.images[0].image.convert("RGB").getpixel((8, 8)) for page in pages]
+    assert np.abs(np.array(shown) - np.array(done[::-1][:count])).max() <= 3
+
+
+@pytest.mark.parametrize("typed", [{"pictures": "1"}, {"sheets": "pictures"}])
+def test_pages_of_no_picture_are_told(ask, project, no_signals, typed):
+    ask(format="pdf", **typed)
+    work(batch=True)
+    (made,) = Handover.objects.all()
+    assert made.state == "failed"
+    assert "No picture is done yet" in made.reason
 
 
 @pytest.fixture

@@ -23,6 +23,14 @@ def no_image(key: str) -> bytes | None:
     return None
 
 
+Pictures = Callable[[], Sequence[tuple[str, bytes]]]
+
+
+def no_pictures() -> Sequence[tuple[str, bytes]]:
+    """Where none are kept."""
+    return ()
+
+
 Revisions = Callable[[], Mapping[str, Sequence[Data]]]
 
 
@@ -48,6 +56,8 @@ class Source:
     images: Images = no_image
     underlays: Mapping[str, Data] = field(default_factory=dict)
     revisions: Revisions = no_revisions
+    pictures: Pictures = no_pictures
+    """Those that are done, the latest first: what each is called, and its PNG."""
 
     @property
     def kind(self) -> str:

@@ -78,11 +78,16 @@ class Handover(Queued):
         if kind == "unit":
             return of_unit(self.document, self.project.own_finishes(), style, content_of)
         if self.kind != "project":
-            return of_site(self.document, style, key, content_of)
+            return replace(of_site(self.document, style, key, content_of), pictures=self._pictures)
         # With revisions it is to be as it is now: the last of them is what is in force.
         whole = of_site(self.project.composed_site(), style, "", content_of)
         underlays = underlays_of(self.project)
         return replace(whole, underlays=underlays, revisions=lambda: revisions_of(self.project))
+
+    def _pictures(self) -> list[tuple[str, bytes]]:
+        """The pictures of the project that are done, the latest first."""
+        done = [one for one in self.project.pictures.filter(state="done", sheet=None) if one.has_image]
+        return [(f"{self.project.name}, picture {one.pk}", one.image.read_bytes()) for one in done]
 
     @property
     def is_small(self) -> bool:

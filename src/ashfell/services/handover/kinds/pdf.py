@@ -1,7 +1,15 @@
 """PDF sheets."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ashfell.core.base.refusal import Refusal
 from ashfell.services.handover.format import FORMATS, PAPER, SCALE, Chosen, Format, Option
 from ashfell.services.handover.source import Source
+
+if TYPE_CHECKING:
+    from ashfell.formats.pdf import Page
 
 SHEETS = Option(
     "sheets",
@@ -11,13 +19,18 @@ SHEETS = Option(
         "drawings": "plans and elevations",
         "schedule": "schedule",
         "units": "a sheet of every unit",
+        "pictures": "pictures alone",
         "all": "everything",
     },
+)
+MOST_PICTURES = 40
+PICTURES = Option(
+    "pictures", "Pictures", {"0": "none", "1": "the latest", "6": "the latest six", str(MOST_PICTURES): "all"}
 )
 
 
 def _of_site(source: Source, chosen: Chosen) -> bytes:
-    from ashfell.formats.pdf import Page, write_pdf  # large, and seldom asked for
+    from ashfell.formats.pdf import write_pdf  # large, and seldom asked for
     from ashfell.formats.pdf_sheets import detail_page, schedule_pages, site_pages, unit_page
 
     scene, style, paper, sheets = source.scene, source.style, chosen["paper"], chosen["sheets"]
@@ -32,7 +45,21 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
         ordered = sorted(units.values(), key=lambda unit: unit.document.name)
         for unit in ordered:
             pages += [unit_page(unit, style, source.finishes, paper), detail_page(unit, style, paper)]
+    most = int(chosen["pictures"]) or (MOST_PICTURES if sheets == "pictures" else 0)
+    pages += _pictures(source, most, paper)
     return write_pdf(source.name, pages)
+
+
+def _pictures(source: Source, most: int, paper: str) -> list[Page]:
+    """The latest pictures, so many of them at most, one on each page."""
+    from ashfell.formats.pdf_sheets import picture_pages
+
+    if not most:
+        return []
+    shown = source.pictures()[:most]
+    if not shown:
+        raise Refusal("pictures", "a picture that is done", "No picture is done yet.", "Trace one, or choose none.")
+    return picture_pages(shown, paper)
 
 
 def _of_unit(source: Source, chosen: Chosen) -> bytes:
@@ -55,7 +82,7 @@ FORMATS.register(
         MEDIA,
         "Sheets at a true scale with their title and a bar of the scale.",
         _of_site,
-        (SHEETS, PAPER, SCALE),
+        (SHEETS, PAPER, SCALE, PICTURES),
     )
 )
 FORMATS.register(
