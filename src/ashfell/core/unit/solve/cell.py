@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from fractions import Fraction
 from itertools import pairwise
 
+import numpy as np
+import shapely
 from shapely.geometry import Polygon
 
 from ashfell.core.base.address import cell_place, entry_below
@@ -16,7 +18,7 @@ from ashfell.core.plane.cut import band
 from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
-from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring
+from ashfell.core.unit.layout import BarRun, CellLayout, Light, Rect, Ring
 from ashfell.core.unit.members.angled import angled_bars
 from ashfell.core.unit.members.rebates import grown
 from ashfell.core.unit.seat import Seat
@@ -174,22 +176,32 @@ def _refuse_touching(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Lo
 
 
 def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
-    """Refuse a light beside a concave side whose glass or lining would reach out of the rebate there, or into a bar."""
-    if not draft.ring.seat or owner.loop.is_convex:
+    """Refuse a light beside a concave side whose glass or lining would reach out of the rebate there, or into a bar; so
+    it does, too, where it ends in a point between a bar and a side that all but run together."""
+    if not draft.ring.seat or all(loop.is_rectangle for loop in loops):
         return
     behind = [Polygon(grown(draft.ring, loop)) for loop in loops]
-    over = _leaving(draft.ring, owner.loop, behind)
-    made = [bar.stem_region if bar.rebate else bar.face_region for bar in draft.bars]
-    stems = [region for region in made if region is not None]
-    into = max((one.intersection(stem).area for one in behind for stem in stems), default=0.0)
+    over = 0.0 if owner.loop.is_convex else _leaving(draft.ring, owner.loop, behind)
+    beside = [loop if owner.loop.is_convex else None for loop in loops]
+    into = max(_into(one, draft.bars, loop) for one, loop in zip(behind, beside, strict=True))
     if max(over, into) > LEAVES:
         raise Refusal(
             entry_below(owner.path, f"cells.{key}"),
             "glass within its rebate",
-            f"Where its bars meet the concave outline the glass of light {key} would leave the rebate by "
+            f"Where its bars meet the outline the glass of light {key} would leave the rebate by "
             f"{max(over, into):.2f} mm².",
             "Move the bars beside it.",
         )
+
+
+def _into(behind: Polygon, bars: Sequence[BarRun], loop: Loop | None) -> float:
+    """How much of what a light takes is in bars, mm²; those beside it do not count where its ``loop`` is given: it lies
+    in their rebates."""
+    tags = set(loop.tags) if loop else set()
+    others = [bar for bar in bars if bar.id not in tags and bar.id.rpartition(".")[0] not in tags]
+    made = [bar.stem_region if bar.rebate else bar.face_region for bar in others]
+    stems = np.array([region for region in made if region is not None])
+    return float(shapely.area(shapely.intersection(behind, stems)).max(initial=0.0))
 
 
 LEAVES = 1e-2
