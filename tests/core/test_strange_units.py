@@ -85,7 +85,9 @@ def test_members_butted_at_half_a_right_angle_are_parted():
         623814,
         626193,
         628866,
+        636377,
         639105,
+        640671,
     ],
 )
 def test_seeds_that_were_found_stay_sound(seed):

@@ -71,7 +71,7 @@ def test_a_picture_of_the_command_line_is_the_same_bytes(cluster, site, asked):
 def test_a_machine_that_is_killed_costs_its_passes_only(cluster, site, here, asked):
     """kill -9 of one of two while both trace: every pass comes, each once, the same as without."""
     farm = many.farm_at(cluster.scheduler_address)
-    larger = asked.model_copy(update={"quality": "good"})
+    larger = asked.model_copy(update={"width": 256, "height": 160})
     work = many.work_of(site, larger)
     first = farm.pass_of("killed", lambda: work, 0, larger.passes)
     (victim, *_) = farm.client.run(os.getpid).values()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -114,6 +115,18 @@ class Kept:
         return manifold3d.Manifold.compose([part.solid.manifold() for part in self.parts])
 
 
+@dataclass(frozen=True)
+class Fitted(Kept):
+    """The hardware of a sash, where that stands."""
+
+    of: Stood
+
+    @property
+    def moved(self) -> bool:  # type: ignore[override]
+        """Whether its sash is not shut."""
+        return self.of.moved
+
+
 def check_apart(document: UnitDocument, layout: Layout) -> None:
     """Refuse a sash that is opened so far that it goes through one of another light.
 
@@ -148,11 +161,11 @@ def _clear(document: UnitDocument, moved: Stood) -> int:
 
 
 def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
-    """Sashes that go through those of other lights, or through what other lights have behind the frame."""
-    stood: list[Stood | Kept] = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
-    if not any(one.moved for one in stood):
+    """Sashes that go through those of other lights, their hardware, or what other lights have behind the frame."""
+    sashes = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
+    if not any(one.moved for one in sashes):
         return
-    stood += _behind(layout)
+    stood: list[Stood | Kept] = [*sashes, *_fitted(sashes, layout), *_behind(layout)]
     bounds = np.array([one.bounds for one in stood])
     boxes = shapely.box(*bounds[:, 0, :2].T, *bounds[:, 1, :2].T)
     near = shapely.STRtree(boxes).query(boxes, predicate="intersects").T.tolist()
@@ -162,8 +175,21 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
         if first >= second or apart or not _meet(bounds[first], bounds[second]):
             continue
         if (one.manifold ^ other.manifold).volume() > TAKEN:
-            yield one, other
+            yield (one.of if isinstance(one, Fitted) else one), (other.of if isinstance(other, Fitted) else other)
     yield from _struck(stood, layout)
+
+
+def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Fitted]:
+    """What is fitted to sashes, where there are some in several lights."""
+    if len({one.light.key for one in sashes}) < 2:
+        return
+    by_sash: dict[str, list[Member]] = defaultdict(list)
+    for member in layout.members:
+        if member.role == "hardware" and member.sash:
+            by_sash[member.sash].append(member)
+    for one in sashes:
+        if members := by_sash.get(one.sash.key_in(one.light)):
+            yield Fitted(one.light, tuple(members), one.told, one)
 
 
 def _behind(layout: Layout) -> Iterator[Kept]:

@@ -12,9 +12,8 @@ from importlib.metadata import PackageNotFoundError, distribution
 from typing import Any
 
 from django.conf import settings
+from packaging.requirements import Requirement
 
-NAME = re.compile(r"^[A-Za-z0-9._-]+")
-WEB = re.compile(r"""extra == ['"]web['"]""")
 VENDOR = "studio/static/vendor/"
 LONGEST = 60
 """A licence that is longer is a text, and no name."""
@@ -54,19 +53,18 @@ def _packages(name: str, met: set[str]) -> Iterator[Shipped]:
         needs = distribution(name).requires or ()
     except PackageNotFoundError:
         return
-    for need in needs:
-        found = NAME.match(need)
-        # What is needed for an extra only does not ship, but for our own web part.
-        extra = "extra ==" in need and not (name == "ashfell" and WEB.search(need))
-        if found is None or extra or _plain(found[0]) in met:
+    # What is needed for an extra only does not ship, but for our own web part; nor what another system needs.
+    here = {"extra": "web" if name == "ashfell" else ""}
+    for need in map(Requirement, needs):
+        if (need.marker and not need.marker.evaluate(here)) or _plain(need.name) in met:
             continue
-        met.add(_plain(found[0]))
+        met.add(_plain(need.name))
         try:
-            own = distribution(found[0])
+            own = distribution(need.name)
         except PackageNotFoundError:
             continue  # of another system
         yield Shipped(own.metadata["Name"], own.version, _licence(own.metadata))
-        yield from _packages(found[0], met)
+        yield from _packages(need.name, met)
 
 
 def _plain(name: str) -> str:

@@ -172,9 +172,11 @@ def _casing_profile(casing: Casing, wall: float, looks: float, entry: str) -> Se
     return tidy([(lap - width, wall), *outer, *inner, (lap, wall)])
 
 
-def _reach(casing: Casing, entry: str) -> float:
-    """How far a casing goes beyond the frame's outer edge, mm."""
-    return -min(inwards for inwards, _ in _casing_profile(casing, 0.0, 1.0, entry))
+def _reach(casing: Casing, side: str, entry: str, layout: Layout) -> float:
+    """How far a casing goes beyond the frame's outer edge along a side, mm; where the frame has no member there, all of
+    it does."""
+    lapped = max(float(casing.lap.mm), 0.0) if side in layout.outermost.bare else 0.0
+    return lapped - min(inwards for inwards, _ in _casing_profile(casing, 0.0, 1.0, entry))
 
 
 def _down_to(foot: float, corners: Floats, loop: Loop, entry: str, asked: bool) -> Floats:
@@ -350,7 +352,7 @@ def _apron(trim: Trim, apron: Board, layout: Layout, head: float, back: float) -
     over = float(apron.over.mm)
     below = foot + head
     if trim.inside and not _over_sill(trim, "inside", layout):
-        below = min(below, foot - _reach(trim.inside, "trim.inside"))
+        below = min(below, foot - _reach(trim.inside, "sill", "trim.inside", layout))
     section = _board_section(
         apron, below - float(apron.height.mm), below, wall, wall - float(apron.projection.mm), "trim.apron"
     )
@@ -361,7 +363,7 @@ def _head_drip(trim: Trim, board: Board, layout: Layout) -> Sweep:
     left, right, head = straight_side(layout, "head", "trim.head_drip")
     over = float(board.over.mm)
     wall = _forward(trim.outside)
-    foot = head + (_reach(trim.outside, "trim.outside") if trim.outside else 0.0)
+    foot = head + (_reach(trim.outside, "head", "trim.outside", layout) if trim.outside else 0.0)
     section = _board_section(
         board, foot, foot + float(board.height.mm), wall, wall + float(board.projection.mm), "trim.head_drip"
     )
