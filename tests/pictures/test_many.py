@@ -20,7 +20,7 @@ from ashfell.pictures.trace import Tracer
 WALL = {"id": "a", "length": "4 m", "thickness": "300", "height": "3 m"}
 PLACED = {"id": "p", "wall": "a", "unit": "w", "offset": "900", "sill": "900"}
 SITE = {"walls": [WALL], "units": {"w": {}}, "placements": [PLACED]}
-LOOK = {"camera": {"eye": [2, -5, 1.5], "target": [2, 0, 1.5]}, "width": 160, "height": 100}
+LOOK = {"camera": {"eye": [2, -5, 1.5], "target": [2, 0, 1.5]}, "width": 96, "height": 60}
 
 
 @pytest.fixture(scope="module")

@@ -37,7 +37,7 @@ def port(tmp_path_factory):
     }
     subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], cwd=ROOT, env=place, check=True)
     with pytest.MonkeyPatch.context() as there:
-        there.setenv("ASHFELL_WORKERS", "2")
+        there.setenv("ASHFELL_WORKERS", "1")
         command = Command.server(number)
     with subprocess.Popen(command, cwd=ROOT, env=place, stderr=subprocess.DEVNULL) as server:
         try:

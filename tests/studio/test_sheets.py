@@ -107,7 +107,7 @@ def test_a_project_without_a_camera_says_where_to_keep_one(signed_in, project):
 
 def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twice(start, project):
     """kill -9 in the middle: another worker finishes every cell, and no finished pass is traced again."""
-    start(other=["navy-paint", "ember-paint"])
+    start(other=["navy-paint"])
     sheet = Sheet.objects.get()
     sheet.pictures.update(site=bare_wall(project))
     connection.close()

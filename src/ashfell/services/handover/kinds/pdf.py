@@ -25,7 +25,9 @@ SHEETS = Option(
 )
 MOST_PICTURES = 40
 PICTURES = Option(
-    "pictures", "Pictures", {"0": "none", "1": "the latest", "6": "the latest six", str(MOST_PICTURES): "all"}
+    "pictures",
+    "Pictures",
+    {"0": "no pictures", "1": "the latest picture", "6": "the latest six pictures", str(MOST_PICTURES): "all pictures"},
 )
 
 
