@@ -15,6 +15,9 @@ from ashfell.core.finish.texture import albedo, laid, normals, relief, up_of
 from ashfell.core.finishing.edit import change_finish, read_colour
 from ashfell.core.finishing.say import say_finish
 from ashfell.core.finishing.uses import replaced, uses
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
+from ashfell.core.surface import surface
 from ashfell.core.unit.say.writer import Slot, Writer
 
 OAK = dump(LIBRARY["smoked-oak"])
@@ -250,3 +253,20 @@ def test_a_finish_is_found_where_it_is_used_and_replaced_there():
     assert len(uses(changed, "ash")) == 4
     assert changed["placements"][0]["name"] == "oak"
     assert replaced(data, "elm", "ash") is data
+
+
+def test_a_repeat_does_not_show_the_same_piece_of_its_texture():
+    """Two placements of one unit: the jambs of one begin their texture elsewhere than those of the other."""
+    wall = {"id": "a", "length": "6 m", "thickness": "300", "height": "3 m"}
+    placed = [{"id": f"p{n}", "wall": "a", "unit": "w", "sill": "900", "offset": str(500 + 2500 * n)} for n in range(2)]
+    scene = build_scene(read_site({"walls": [wall], "units": {"w": {}}, "placements": placed}))
+    parts = {part.id: part for part in scene.parts if part.role == "frame"}
+    for name in ("frame.left", "frame.right"):
+        one, other = (surface(parts[f"p{n}/{name}"]) for n in range(2))
+        moved = other.positions - one.positions
+        assert moved == pytest.approx(np.broadcast_to([2500, 0, 0], moved.shape), abs=1e-6)
+        # Moved across their grain, they would begin alike along it.
+        sides = np.abs(one.normals[:, 2]) < 1e-6
+        along = (other.texture - one.texture)[sides, 0]
+        assert np.ptp(along) < 1e-9
+        assert abs(along[0]) > 0.01
