@@ -88,6 +88,7 @@ def test_members_butted_at_half_a_right_angle_are_parted():
         636377,
         639105,
         640671,
+        660904,
     ],
 )
 def test_seeds_that_were_found_stay_sound(seed):

@@ -105,8 +105,8 @@ def _over_sill(trim: Trim, side: Literal["outside", "inside"], layout: Layout) -
         When it goes round on all sides, and a sill board stands in its way.
     """
     casing = getattr(trim, side)
-    depth = layout.frame.back
-    met = trim.sill is not None and (side == "outside" or _under_sill(trim.sill, float(depth)) < 0)
+    depth = float(layout.outermost.back)
+    met = trim.sill is not None and (side == "outside" or _under_sill(trim.sill, depth) < 0)
     boarded = trim.board is not None and side == "inside"
     met = met or boarded
     if met and casing.sides == "all":
