@@ -15,8 +15,8 @@ from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.services.kept.models import Project, Revision
 
-LATEST = 12
-"""How many revisions of a unit are offered."""
+LATEST = 300
+"""How many revisions are offered, of all units together."""
 
 
 @dataclass(frozen=True)
@@ -136,23 +136,22 @@ WAYS: dict[str, Callable[[Project, QueryDict], list[Variant]]] = {
 
 def _standing(before: Data, after: Data, words: str) -> Data:
     """A changed site; refused where something does not stand in it any more that does before."""
-    told = [{place for place, _ in build_scene(read_site(site)).refused} for site in (before, after)]
-    for place, refusal in build_scene(read_site(after)).refused:
-        if place in told[1] - told[0]:
-            raise Refusal(
-                refusal.entry, refusal.rule, f"{words}: {refusal.message}", "Choose another for these openings."
-            )
+    refused = build_scene(read_site(after)).refused
+    known = {place for place, _ in build_scene(read_site(before)).refused} if refused else set()
+    for place, refusal in refused:
+        if place not in known:
+            told = f"{words}: {refusal.message}"
+            raise Refusal(refusal.entry, refusal.rule, told, "Choose another for these openings.")
     return after
 
 
 def offered_versions(owner: Project) -> list[tuple[str, list[tuple[int, str]]]]:
-    """The latest revisions of each unit that has several, by the unit's name, the newest first."""
-    found = []
-    for unit in owner.units:
-        latest = list(unit.revisions.select_related("record").order_by("-pk")[:LATEST])
-        if len(latest) > 1:
-            found.append((unit.name, [(one.pk, words_of(one)) for one in latest]))
-    return found
+    """The latest revisions of units, by the unit's name, the newest first; of units that have several of them."""
+    latest = Revision.objects.filter(record__in=owner.units).select_related("record").defer("data", "underlay")
+    by_unit: dict[str, list[tuple[int, str]]] = {}
+    for one in latest.order_by("-pk")[:LATEST]:
+        by_unit.setdefault(one.record.name, []).append((one.pk, words_of(one)))
+    return sorted((name, found) for name, found in by_unit.items() if len(found) > 1)
 
 
 def words_of(revision: Revision) -> str:
