@@ -174,3 +174,17 @@ def test_inner_finishes_are_found_and_replaced():
 def test_many_coats_are_made_together():
     parts = build(two_toned(columns={"lights": [{}] * 12, "bars": ["40"] * 11}, width="9000"))
     assert len([*coated(parts)]) == len(parts) + sum(part.inner is not None for part in parts)
+
+
+def test_coats_of_a_scene_are_those_of_its_parts_where_they_stand():
+    wall = {"id": "a", "length": "6 m", "thickness": "300", "height": "3 m", "angle": 30}
+    placed = [
+        {"id": f"p{n}", "wall": "a", "unit": "w", "sill": "900", "offset": str(500 + 2500 * n), "mirrored": bool(n)}
+        for n in range(2)
+    ]
+    unit = {"inner": {"frame": "smoked-oak"}, "fill": {"kind": "sash", "opened": 40}}
+    scene = build_scene(read_site({"walls": [wall], "units": {"w": unit}, "placements": placed}))
+    for one, other in zip(scene.coats, coated(scene.parts), strict=True):
+        assert (one.id, one.finish) == (other.id, other.finish)
+        assert one.solid.bounds == pytest.approx(other.solid.bounds, abs=1e-6)
+        assert mesh_of(one.solid).area == pytest.approx(mesh_of(other.solid).area)

@@ -105,7 +105,7 @@ def _tracer(work: Work) -> Tracer:
     image.offer(_images.get)
     mesh.offer(_meshes.get)
     site = read_site(work.site)
-    return Tracer(build_scene(site).parts, read(PictureSettings, work.settings), site.finishes, hung(site))
+    return Tracer(build_scene(site).coats, read(PictureSettings, work.settings), site.finishes, hung(site))
 
 
 @dataclass

@@ -33,7 +33,7 @@ def shoot(
     Refusal
         When nothing shines, a finish is not known, or there is no machine.
     """
-    tracer = Tracer(build_scene(site).parts, settings, site.finishes, hung(site))
+    tracer = Tracer(build_scene(site).coats, settings, site.finishes, hung(site))
     guides = tracer.guides()
     totals: dict[str, Image] = {}
     trace = partial(_elsewhere, scheduler, site, settings) if scheduler else tracer.trace

@@ -12,6 +12,7 @@ import numpy as np
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.coats import coated
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.cast import Cast, cast_of
@@ -113,6 +114,16 @@ class Scene:
             part.moved(instance.matrix, f"{instance.id}/")
             for instance in self.instances
             for part in self.definitions[instance.definition]
+        )
+
+    @cached_property
+    def coats(self) -> tuple[Part, ...]:
+        """The same in one piece of surface for each finish; those of a definition are parted once."""
+        coats = {key: tuple(coated(parts)) for key, parts in self.definitions.items()}
+        return tuple(
+            part.moved(instance.matrix, f"{instance.id}/")
+            for instance in self.instances
+            for part in coats[instance.definition]
         )
 
 

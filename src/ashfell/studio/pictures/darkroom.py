@@ -18,7 +18,6 @@ from django.views.decorators.http import require_GET, require_POST
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.coats import coated
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.parts import Part
 from ashfell.core.site.document.site import read_site
@@ -171,7 +170,7 @@ def _typed(request: HttpRequest) -> Data:
 @lru_cache(maxsize=2)
 def _parts(picture: int) -> tuple[Part, ...]:
     """The parts that a picture was traced of, in its order."""
-    return tuple(coated(build_scene(read_site(Picture.objects.get(pk=picture).site)).parts))
+    return build_scene(read_site(Picture.objects.get(pk=picture).site)).coats
 
 
 @require_GET

@@ -209,7 +209,7 @@ def _tracer(picture_id: int) -> Tracer:
 
     picture = Picture.objects.get(pk=picture_id)
     site = read_site(picture.site)
-    return Tracer(build_scene(site).parts, picture.asked_for, site.finishes, hung(site))
+    return Tracer(build_scene(site).coats, picture.asked_for, site.finishes, hung(site))
 
 
 def _passes_file(picture: Picture, passes: int) -> Path:
