@@ -17,6 +17,15 @@ from tests.conftest import ROOT
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 VENDOR = ROOT / "tests/vendor"
+PARKED = "/static/studio/keys.js"
+"""Where the tab waits between tests: of the same server, so that it stays in its process."""
+UNSMOOTHED = """
+    const real = HTMLCanvasElement.prototype.getContext;
+    HTMLCanvasElement.prototype.getContext = function (kind, how) {
+        return real.call(this, kind, kind.startsWith("webgl") ? { ...how, antialias: false } : how);
+    };
+"""
+"""Edges are not smoothed in tests: it is half of the work of the software renderer."""
 
 
 @pytest.fixture(scope="session")
@@ -32,25 +41,38 @@ def context(browser, live_server):
     """One person's browser for all tests, so that scripts and styles are read once."""
     made = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
     made.set_default_timeout(15_000)
+    made.add_init_script(UNSMOOTHED)
     yield made
     made.close()
 
 
+@pytest.fixture(scope="session")
+def tab(context):
+    """One tab for all tests, so that the scripts it has read stay compiled."""
+    shown = context.new_page()
+    shown.problems = []
+    shown.on("pageerror", lambda error: shown.problems.append(str(error)))
+    shown.on("console", lambda message: message.type == "error" and shown.problems.append(message.text))
+    return shown
+
+
 @pytest.fixture
-def page(request, context, transactional_db, monkeypatch):
+def page(request, context, tab, transactional_db, monkeypatch):
     """A page of 1280 x 800 that fails its test on any error the browser reports; nothing is left of it afterwards."""
     monkeypatch.setitem(flat.state, "flat", not request.node.get_closest_marker("in_3d"))
-    shown = context.new_page()
-    problems = []
-    shown.on("pageerror", lambda error: problems.append(str(error)))
-    shown.on("console", lambda message: message.type == "error" and problems.append(message.text))
-    shown.problems = problems
-    yield shown
-    if shown.url.startswith("http"):
-        shown.evaluate("() => localStorage.clear()")
+    yield tab
+    problems = [*tab.problems]
+    if tab.url.startswith("http"):
+        tab.evaluate("() => localStorage.clear()")
     for one in context.pages:
-        one.close()
+        if one is not tab:
+            one.close()
     context.clear_cookies()
+    tab.unroute_all()
+    tab.mouse.move(0, 0)
+    tab.set_viewport_size({"width": 1280, "height": 800})
+    tab.goto(PARKED)
+    tab.problems.clear()
     told = ("status of 4", "status of 507")  # what is refused, and a full disk, are told on the page
     assert [text for text in problems if not any(part in text for part in told)] == []
 

@@ -286,7 +286,7 @@ def test_a_region_is_drawn_traced_again_and_shown_when_it_is_done(page, sign_in,
     assert made.asked_for.region == pytest.approx((0.1, 0.3, 0.75, 0.8), abs=0.02)
     trace_pass.call(made.pk, 0)
     page.get_by_text("1 of 4 passes").wait_for()
-    assert page.locator("#developed").is_visible()
+    page.locator("#developed").wait_for()
     for number in range(1, made.passes):
         trace_pass.call(made.pk, number)
     page.locator("#look").wait_for()

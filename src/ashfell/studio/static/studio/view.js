@@ -44,6 +44,7 @@ export class View {
     this.spread = 0;
     this.shownStorey = "";
     this.asked = 0;
+    this.sized = "";
     this.sight = new Raycaster();
     /** @type {(thing: Thing) => boolean} */
     this.lit = () => false;
@@ -67,12 +68,14 @@ export class View {
 
   resize() {
     const { clientWidth: width, clientHeight: height } = this.room;
-    if (!width || !height) return;
+    const sized = `${width} ${height} ${window.devicePixelRatio}`;
+    if (!width || !height || sized === this.sized) return;
+    this.sized = sized;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.renderer.setSize(width, height, false);
     this.eye.camera.aspect = width / height;
     this.eye.camera.updateProjectionMatrix();
-    this.renderer.render(this.scene, this.eye.camera);
+    this.drawNow();
   }
 
   /** @param {ArrayBuffer} bytes a GLB */
@@ -94,7 +97,7 @@ export class View {
     else if (meshes.length) this.frame();
     this.rest = this.box;
     this.paint();
-    this.renderer.render(this.scene, this.eye.camera);
+    this.drawNow();
     if (this.lines) this.asLines(true);
     if (this.spread) this.explode(this.spread);
     if (this.shownStorey) this.storey(this.shownStorey);
@@ -320,6 +323,12 @@ export class View {
   draw() {
     cancelAnimationFrame(this.asked);
     this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.eye.camera));
+  }
+
+  /** Draw at once, and not again for what asked before. */
+  drawNow() {
+    cancelAnimationFrame(this.asked);
+    this.renderer.render(this.scene, this.eye.camera);
   }
 }
 
