@@ -57,7 +57,7 @@ def test_a_pass_is_the_same_bytes_wherever_it_is_traced(cluster, site, asked, he
     farm = many.farm_at(cluster.scheduler_address)
     assert farm.machines() == 2
     for number, own in enumerate(here):
-        found = farm.pass_of("one", lambda: many.work_of(site, asked), number, asked.passes)
+        found = farm.pass_of("one", lambda: many.work_of(site, asked), number, asked)
         assert found.keys() == own.keys()
         assert all(np.array_equal(found[name], own[name]) for name in own)
     assert not farm.asked
@@ -73,11 +73,11 @@ def test_a_machine_that_is_killed_costs_its_passes_only(cluster, site, here, ask
     farm = many.farm_at(cluster.scheduler_address)
     larger = asked.model_copy(update={"width": 256, "height": 160})
     work = many.work_of(site, larger)
-    first = farm.pass_of("killed", lambda: work, 0, larger.passes)
+    first = farm.pass_of("killed", lambda: work, 0, larger)
     (victim, *_) = farm.client.run(os.getpid).values()
     killer = threading.Thread(target=lambda: (time.sleep(0.3), os.kill(victim, signal.SIGKILL)))
     killer.start()
-    rest = [farm.pass_of("killed", lambda: work, number, larger.passes) for number in range(1, larger.passes)]
+    rest = [farm.pass_of("killed", lambda: work, number, larger) for number in range(1, larger.passes)]
     killer.join()
     tracer = Tracer(build_scene(site).parts, larger, site.finishes, hung(site))
     for number in (0, larger.passes - 1):
@@ -88,7 +88,7 @@ def test_a_machine_that_is_killed_costs_its_passes_only(cluster, site, here, ask
 def test_a_refusal_comes_back_as_one(cluster, site, asked):
     dark = asked.model_copy(update={"off": ("sun", "sky")})
     with pytest.raises(Refusal, match="Neither sun, sky nor a lamp is on"):
-        many.farm_at(cluster.scheduler_address).pass_of("dark", lambda: many.work_of(site, dark), 0, 4)
+        many.farm_at(cluster.scheduler_address).pass_of("dark", lambda: many.work_of(site, dark), 0, dark)
 
 
 def test_where_nobody_answers_it_is_said(site, asked, monkeypatch):

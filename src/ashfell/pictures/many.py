@@ -1,7 +1,7 @@
-"""Many machines: the passes of a picture traced by those that a dask scheduler knows.
+"""Many machines: the passes of a picture, and the tiles of a large one, traced by those that a dask scheduler knows.
 
 A pass is the same bytes wherever it was traced, so passes added up in their order are, too. A machine that is lost
-costs the passes that it was at: others trace them. Without a scheduler nothing of this is needed, nor installed.
+costs the tiles that it was at: others trace them. Without a scheduler nothing of this is needed, nor installed.
 """
 
 from __future__ import annotations
@@ -12,6 +12,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 from hashlib import sha256
+from math import ceil
+from socket import gethostname
 from time import monotonic
 from typing import TYPE_CHECKING
 
@@ -22,8 +24,10 @@ from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.solid.meshes import mesh, packed
+from ashfell.pictures.compiled import COMPILED, runs, variant_of
 from ashfell.pictures.develop import Image
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.tiles import joined, tiles_of
 
 if TYPE_CHECKING:
     from distributed import Client, Future
@@ -33,9 +37,9 @@ if TYPE_CHECKING:
 PATIENCE = 20
 """Seconds after which a scheduler that does not answer, or has no machine left, is given up."""
 RETRIES = 3
-"""How often a pass is tried again that failed by itself."""
+"""How often a tile is tried again that failed by itself."""
 AHEAD = 2
-"""How many passes are asked for at a time, for each machine."""
+"""How many tiles of passes are asked for at a time, for each machine."""
 HELD = 2
 """Of how many pictures passes are asked for ahead."""
 LOOK = 2
@@ -55,6 +59,7 @@ class Work:
     settings: Data
     images: Mapping[str, Pixels]
     meshes: Mapping[str, bytes]
+    variant: str
     key: str
 
     def __eq__(self, other: object) -> bool:
@@ -81,6 +86,7 @@ def work_of(site: SiteDocument, settings: PictureSettings) -> Work:
         dump(settings),
         {key: image(key) for key in shown},
         {key: packed(mesh(key).pieces) for key in models},
+        variant_of(settings),
         sha256(told.encode()).hexdigest(),
     )
 
@@ -89,9 +95,17 @@ _images: dict[str, Pixels] = {}
 _meshes: dict[str, bytes] = {}
 
 
-def traced(work: Work, number: int) -> dict[str, Image]:
-    """Pass ``number`` of a picture: what a machine does."""
-    return _tracer(work).trace(number)
+def traced(work: Work, number: int, tile: int) -> dict[str, Image]:
+    """Pass ``number`` of one of the tiles of a picture: what a machine does.
+
+    Raises
+    ------
+    NoMachine
+        Where the picture is traced by a variant that does not run here.
+    """
+    if work.variant == COMPILED and not runs():
+        raise NoMachine(f"{gethostname()} has no compiler for it.")
+    return _tracer(work).tile(number, tile)
 
 
 @lru_cache(maxsize=1)
@@ -105,7 +119,8 @@ def _tracer(work: Work) -> Tracer:
     image.offer(_images.get)
     mesh.offer(_meshes.get)
     site = read_site(work.site)
-    return Tracer(build_scene(site).coats, read(PictureSettings, work.settings), site.finishes, hung(site))
+    settings = read(PictureSettings, work.settings)
+    return Tracer(build_scene(site).coats, settings, site.finishes, hung(site), work.variant)
 
 
 @dataclass
@@ -113,15 +128,15 @@ class Farm:
     """The machines that a scheduler knows, and the passes that they were asked for, by picture and number."""
 
     client: Client
-    asked: OrderedDict[str, dict[int, Future]] = field(default_factory=OrderedDict)
+    asked: OrderedDict[str, dict[int, list[Future]]] = field(default_factory=OrderedDict)
     sent: dict[str, Future] = field(default_factory=dict)
 
     def machines(self) -> int:
         """How many there are now."""
         return len(self.client.scheduler_info()["workers"])
 
-    def pass_of(self, name: str, work: Callable[[], Work], number: int, passes: int) -> dict[str, Image]:
-        """Pass ``number`` of a picture of so many ``passes``; some of those after it are asked for as well.
+    def pass_of(self, name: str, work: Callable[[], Work], number: int, settings: PictureSettings) -> dict[str, Image]:
+        """Pass ``number`` of a picture, put together of its tiles; some of those after it are asked for as well.
 
         Raises
         ------
@@ -137,13 +152,18 @@ class Farm:
             self.sent.pop(gone, None)
         if name not in self.sent:
             self.sent[name] = self.client.submit(_same, work(), pure=False)  # and not scattered: it can be sent again
-        for ahead in range(number, min(passes, number + AHEAD * max(1, self.machines()))):
+        tiles = range(len(tiles_of(settings)))
+        more = ceil(AHEAD * max(1, self.machines()) / len(tiles))
+        for ahead in range(number, min(settings.passes, number + more)):
             if ahead not in asked:
-                asked[ahead] = self.client.submit(traced, self.sent[name], ahead, pure=False, retries=RETRIES)
-        found = self._awaited(asked.pop(number))
-        if number + 1 >= passes:
+                asked[ahead] = [self._asked(self.sent[name], ahead, tile) for tile in tiles]
+        found = joined([self._awaited(future) for future in asked.pop(number)])
+        if number + 1 >= settings.passes:
             self.asked.pop(name), self.sent.pop(name)
         return found
+
+    def _asked(self, work: Future, number: int, tile: int) -> Future:
+        return self.client.submit(traced, work, number, tile, pure=False, retries=RETRIES)
 
     def _awaited(self, future: Future) -> dict[str, Image]:
         from distributed import CancelledError as Dropped

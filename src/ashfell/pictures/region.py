@@ -9,12 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.pictures.develop import Image
+from ashfell.pictures.tiles import Crop
 
 SEAM = 6
 """Over how many pixels a region runs over into what is round it."""
-
-Crop = tuple[int, int, int, int]
-"""Left, upper, right and lower edge of a region, pixels."""
 
 
 def laid_in(whole: Mapping[str, Image], piece: Mapping[str, Image], crop: Crop) -> dict[str, Image]:

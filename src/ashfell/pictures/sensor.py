@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ashfell.core.site.document.camera import FRAME
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.tiles import Crop
 
 if mi.variant() is None:
     mi.set_variant("scalar_rgb")
@@ -67,13 +68,13 @@ def _up(settings: PictureSettings) -> list[int]:
     return [0, 1, 0] if steep > 89.99 else [0, 0, 1]
 
 
-def sensor(settings: PictureSettings) -> dict[str, Any]:
-    """The camera of a picture. Kept upright it looks level, and its frame is shifted until what it looked at is in its
-    middle."""
+def sensor(settings: PictureSettings, crop: Crop | None = None) -> dict[str, Any]:
+    """The camera of a picture, or of a ``crop`` of it. Kept upright it looks level, and its frame is shifted until what
+    it looked at is in its middle."""
     camera, shift = settings.camera, shift_of(settings)
     eye, axis = looks(settings)
     up = _up(settings)
-    left, top, right, bottom = settings.crop
+    left, top, right, bottom = crop or settings.crop
     place = mi.ScalarTransform4f().look_at(origin=eye.tolist(), target=(eye + axis).tolist(), up=up)
     return {
         "type": "perspective",

@@ -48,7 +48,7 @@ def shoot(
 def _elsewhere(scheduler: str, site: SiteDocument, settings: PictureSettings, number: int) -> dict[str, Image]:
     """A pass, traced by another machine."""
     try:
-        return farm_at(scheduler).pass_of("", partial(work_of, site, settings), number, settings.passes)
+        return farm_at(scheduler).pass_of("", partial(work_of, site, settings), number, settings)
     except NoMachine as error:
         raise Refusal(
             "scheduler", "a machine that traces", str(error), "Start one, or leave the scheduler out."

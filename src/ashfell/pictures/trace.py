@@ -26,13 +26,12 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.site.aside import Hung
 from ashfell.core.surface import surface
 from ashfell.pictures.backdrop import BEYOND, THROUGH
+from ashfell.pictures.compiled import using, variant_of
 from ashfell.pictures.light import layers
 from ashfell.pictures.materials import Plugin, bsdf, colour
 from ashfell.pictures.sensor import looks, sensor
 from ashfell.pictures.settings import PictureSettings
-
-if mi.variant() is None:
-    mi.set_variant("scalar_rgb")
+from ashfell.pictures.tiles import joined, tiles_of
 
 Image = NDArray[np.float32]
 Single = NDArray[np.float32]
@@ -60,6 +59,8 @@ class Tracer:
     own : mapping, optional
         The project's finishes, before those that ship.
     lamps : iterable of Hung, optional
+    variant : str, optional
+        Of the tracer; where none is said, the one that takes less time.
 
     Raises
     ------
@@ -73,43 +74,55 @@ class Tracer:
         settings: PictureSettings,
         own: Mapping[str, Finish] | None = None,
         lamps: Iterable[Hung] = (),
+        variant: str = "",
     ) -> None:
         if settings.surfaces == "clay":
             parts, settings, own = in_clay(parts, settings, own)
         held = list(coated(parts))
-        self.settings = settings
+        self.settings, self.variant = settings, variant or variant_of(settings)
+        self.tiles = tiles_of(settings)
         self._own, self._skins = own, skins(held, own)
         lit = layers(settings, lamps)
         if not lit:
             raise Refusal(
                 "sky", "something that shines", "Neither sun, sky nor a lamp is on.", "Switch one of them on."
             )
-        things = lit_meshes(self._skins, own) | {"ground": mi.load_dict(_ground(settings, held, own))}
-        content: dict[str, Any] = {"type": "scene", "sensor": sensor(settings)}
-        self.scenes = {
-            name: mi.load_dict(content | things | shining | {"integrator": _paths(hidden=name == "sky")})
-            for name, shining in lit.items()
-        }
+        self._beyond = self._sky_alone(lit.get("sky", {}))
+        self.samples = max(1, round(settings.samples / len(lit)))
         # What is beyond is seen past all that stands and through clear glass, and lights nothing.
         beyond = {"integrator": _paths(1), "all round": {"type": "constant", "radiance": 1.0}}
-        self._through = mi.load_dict(content | things | beyond)
-        self._beyond = self._sky_alone(content, lit.get("sky", {}))
-        self.samples = max(1, round(settings.samples / len(lit)))
+        with using(self.variant):
+            lit = layers(settings, lamps)
+            things = lit_meshes(self._skins, own) | {"ground": mi.load_dict(_ground(settings, held, own))}
+            sensors = {f"sensor-{k:04}": sensor(settings, tile) for k, tile in enumerate(self.tiles)}
+            content: dict[str, Any] = {"type": "scene"} | sensors | things
+            self.scenes = {
+                name: mi.load_dict(content | shining | {"integrator": _paths(hidden=name == "sky")})
+                for name, shining in lit.items()
+            }
+            self._through = mi.load_dict(content | beyond)
 
-    def _sky_alone(self, content: dict[str, Any], sky: dict[str, Any]) -> Image:
+    def _sky_alone(self, sky: dict[str, Any]) -> Image:
         if not sky:
             left, top, right, bottom = self.settings.crop
             return np.zeros((bottom - top, right - left, 3), dtype=np.float32)
-        scene = mi.load_dict(content | sky | {"integrator": _paths(1)})
-        return np.array(mi.render(scene, spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
+        content: dict[str, Any] = {"type": "scene", "sensor": sensor(self.settings), "integrator": _paths(1)}
+        return np.array(mi.render(mi.load_dict(content | sky), spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
 
     def trace(self, number: int) -> dict[str, Image]:
         """Pass ``number`` (its seed): each layer (height, width, 3), linear; and how much of what is beyond is seen."""
-        found = {
-            name: np.array(mi.render(scene, spp=self.samples, seed=mi.UInt32(number)), dtype=np.float32)
-            for name, scene in (self.scenes | {THROUGH: self._through}).items()
-        }
-        return found | {BEYOND: self._beyond}
+        return joined([self.tile(number, place) for place in range(len(self.tiles))])
+
+    def tile(self, number: int, place: int) -> dict[str, Image]:
+        """Pass ``number`` of one of the tiles."""
+        seed = number * len(self.tiles) + place
+        _, upper, _, lower = (edge - self.settings.crop[1] for edge in self.tiles[place])
+        with using(self.variant):
+            found = {
+                name: np.array(mi.render(scene, sensor=place, spp=self.samples, seed=mi.UInt32(seed)), dtype=np.float32)
+                for name, scene in (self.scenes | {THROUGH: self._through}).items()
+            }
+        return found | {BEYOND: self._beyond[upper:lower]}
 
     def guides(self) -> Image:
         """What the camera sees first, for the noise removal: albedo and normal, (height, width, 6).

@@ -196,7 +196,7 @@ def _traced(picture: Picture, number: int) -> dict[str, Image]:
 
         try:
             work = partial(work_of, read_site(picture.site), picture.asked_for)
-            return farm_at(address).pass_of(str(picture.pk), work, number, picture.passes)
+            return farm_at(address).pass_of(str(picture.pk), work, number, picture.asked_for)
         except NoMachine as error:
             farm_at.cache_clear()
             LOG.warning("Picture %s is traced here: %s", picture.pk, error)
