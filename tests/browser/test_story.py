@@ -394,7 +394,8 @@ def test_what_is_picked_opens_in_the_list_and_the_rest_is_one_line_each(page, si
 
 @pytest.mark.in_3d
 def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, project):
-    """What is drawn fills the house's bounds as the typed camera sees them, within a few hundredths of the frame."""
+    """What is drawn fills the house's bounds as the typed camera sees them, kept upright by shift, within a few
+    hundredths of the canvas."""
     sign_in()
     page.goto(f"/projects/{project.pk}/pictures/")
     wait_for_view(page)
@@ -414,15 +415,18 @@ def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, pro
     bounds = [part.solid.bounds for part in scene.parts]
     low, high = np.min([b[0] for b in bounds], axis=0) / 1000, np.max([b[1] for b in bounds], axis=0) / 1000
     eye, target = np.array([-4, -12, 3.0]), np.array([3, 2.5, 1.5])
-    ahead = (target - eye) / np.linalg.norm(target - eye)
-    right = np.cross(ahead, [0, 0, 1])
-    right /= np.linalg.norm(right)
-    up = np.cross(right, ahead)
-    box = page.locator("#view canvas").bounding_box()
-    wide = np.tan(np.radians(30))
+    level = (target - eye) * [1, 1, 0]
+    shift = (target - eye)[2] / np.linalg.norm(level)
+    ahead = level / np.linalg.norm(level)
+    right, up = np.cross(ahead, [0, 0, 1]), np.array([0, 0, 1])
+    box, frame = (page.locator(one).bounding_box() for one in ("#view canvas", "#framed"))
+    width, height = map(int, page.locator("#size").input_value().split(" × "))
+    assert frame["width"] / frame["height"] == pytest.approx(width / height, rel=0.01)
+    assert frame["width"] == pytest.approx(min(box["width"], box["height"] * width / height), abs=2)
+    wide = np.tan(np.radians(30)) * box["width"] / frame["width"]
     high_angle = wide * box["height"] / box["width"]
     corners = [np.array(corner) - eye for corner in itertools.product(*zip(low, high, strict=True))]
-    seen = [((c @ right) / (c @ ahead) / wide, (c @ up) / (c @ ahead) / high_angle) for c in corners]
+    seen = [((c @ right) / (c @ ahead) / wide, ((c @ up) / (c @ ahead) - shift) / high_angle) for c in corners]
     share = shapely.MultiPoint(seen).convex_hull.intersection(shapely.box(-1, -1, 1, 1)).area / 4
     assert 0.1 < share < 0.6
     for _ in range(40):  # a busy machine takes a while to draw it

@@ -1,6 +1,7 @@
 // Where one looks from: round the whole, at a node square on, or as one who walks.
 
 import { OrbitControls, PerspectiveCamera, Vector3 } from "../vendor/three.js";
+import { expose } from "./film.js";
 
 /** @typedef {import("../vendor/three.js").Box3} Box3 */
 
@@ -19,6 +20,17 @@ export class Eye {
     this.camera = new PerspectiveCamera(32, 1, 0.01, 5000);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.addEventListener("change", moved);
+    /** @type {import("./film.js").Film | null} */
+    this.film = null; // what is seen as a picture would see it
+    this.finder = new PerspectiveCamera();
+  }
+
+  /** What is looked through: the camera, or its film. */
+  get seen() {
+    if (!this.film) return this.camera;
+    this.finder.aspect = this.camera.aspect;
+    expose(this.finder, this.camera.position, this.controls.target, this.film);
+    return this.finder;
   }
 
   /**

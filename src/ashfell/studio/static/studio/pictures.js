@@ -35,14 +35,21 @@ function settle(eye, target) {
   view.eye.controls.update();
 }
 
-// The picture's angle is across, the view's is up and down.
+const frame = byId("framed");
+
+// What the film would see; what is no number is as it was.
 function see() {
-  const lens = Math.min(400, Math.max(8, Number(byId("lens").value) || 38.6));
-  const across = (2 * Math.atan(18 / lens) * 180) / Math.PI;
-  view.eye.camera.fov = (2 * Math.atan(Math.tan((across * Math.PI) / 360) / view.eye.camera.aspect) * 180) / Math.PI;
-  view.eye.camera.near = 0.05;
-  view.eye.camera.far = 2000;
-  view.eye.camera.updateProjectionMatrix();
+  const asked = new FormData(/** @type {HTMLFormElement} */ (/** @type {unknown} */ (byId("taking"))));
+  const typed = (/** @type {string} */ name) => Number(String(asked.get(name)).replace(",", "."));
+  const [width, height] = (byId("size").value.match(/\d+/g) || [16, 10]).map(Number);
+  view.eye.film = {
+    lens: Math.min(400, Math.max(8, typed("lens") || 38.6)),
+    upright: asked.get("upright") === "yes",
+    roll: typed("roll") || 0,
+    clip: Math.max(0, typed("clip") || 0),
+    ratio: width / height,
+  };
+  frame.style.setProperty("--ratio", String(width / height));
   view.draw();
 }
 
@@ -56,8 +63,9 @@ async function open() {
 open();
 on("change", "#taking input", ({ id }) => {
   if (/^(eye|target)_/.test(id)) take();
-  if (id === "lens") see();
+  else see();
 });
+on("change", "#taking select", see);
 
 // Below the viewfinder stands the newest picture, or the one that was chosen.
 /** @type {string | undefined} */

@@ -286,7 +286,7 @@ export class View {
   ray(event) {
     const at = this.canvas.getBoundingClientRect();
     const point = new Vector2(((event.clientX - at.left) / at.width) * 2 - 1, 1 - ((event.clientY - at.top) / at.height) * 2);
-    this.sight.setFromCamera(point, this.eye.camera);
+    this.sight.setFromCamera(point, this.eye.seen);
     return this.sight.ray;
   }
 
@@ -322,13 +322,13 @@ export class View {
   /** Draw at the next occasion. */
   draw() {
     cancelAnimationFrame(this.asked);
-    this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.eye.camera));
+    this.asked = requestAnimationFrame(() => this.renderer.render(this.scene, this.eye.seen));
   }
 
   /** Draw at once, and not again for what asked before. */
   drawNow() {
     cancelAnimationFrame(this.asked);
-    this.renderer.render(this.scene, this.eye.camera);
+    this.renderer.render(this.scene, this.eye.seen);
   }
 }
 
