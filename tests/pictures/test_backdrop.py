@@ -4,13 +4,15 @@ import numpy as np
 import pytest
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.finish.images import image
 from ashfell.core.parts import Part
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.solid.plate import boxes
-from ashfell.pictures.backdrop import BACKDROPS, Backdrop, laid
+from ashfell.pictures.backdrop import BACKDROPS, Backdrop, laid, standing
 from ashfell.pictures.develop import Look, cleaned, developed, jpeg, mixed
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sight import projected, rays
 from ashfell.pictures.trace import Tracer
 
 WALL = {"walls": [{"id": "w", "length": "3 m"}]}
@@ -46,7 +48,7 @@ def test_a_plain_colour_is_that_colour(layers):
     assert (seen[SKY] == (0xC0, 0x4A, 0x20)).all()
 
 
-@pytest.mark.parametrize("kind", sorted(set(BACKDROPS) - {"sky", "image"}))
+@pytest.mark.parametrize("kind", sorted(set(BACKDROPS) - {"sky", "image", "far"}))
 def test_what_stands_before_it_stays_as_it_was(layers, kind):
     usual, other = shown(layers), shown(layers, kind=kind)[..., :3]
     for place in (FACE, GROUND):
@@ -119,3 +121,64 @@ def test_with_the_sky_it_is_the_same_picture_as_one_traced_whole(layers):
     whole = mixed(layers)
     assert np.allclose(whole[SKY], layers["beyond"][SKY] + sum(layers[k][SKY] for k in ("sun", "sky")))
     assert whole[SKY].min() > 0
+
+
+# --- an image at a distance
+
+
+@pytest.fixture(scope="module")
+def board():
+    """The key of an image, 40 by 20 pixels, red on its left and blue on its right."""
+    pixels = np.zeros((20, 40, 3), dtype=np.uint8)
+    pixels[:, :20, 0], pixels[:, 20:, 2] = 200, 200
+    image.offer({"b" * 64: pixels}.get)
+    return "b" * 64
+
+
+def test_an_image_stands_where_it_is_said_to(layers, board):
+    """By similar triangles: 100 m away, 60 m across and 30 m high, seen from 9 m before the origin and 1.5 m beside
+    it."""
+    far = {"kind": "far", "image": board, "away": 91.0, "across": 60.0}
+    seen = developed(layers, Look(backdrop=far), settings())
+    usual = developed(layers, Look())
+    pixel = 38.6 / 36 * 80 / 100  # of a metre at 100 m
+    column, head = 40 - 1.5 * pixel, 30 - (30 - 1.3) * pixel
+    left, right = column - 30 * pixel, column + 30 * pixel
+    row = round(head) + 2  # over the wall
+    for at, colour in (
+        (left + 2, (200, 0, 0)),
+        (column - 2, (200, 0, 0)),
+        (column + 2, (0, 0, 200)),
+        (right - 2, (0, 0, 200)),
+    ):
+        assert (seen[row, round(at)] == colour).all()
+    for at in (left - 2, right + 2):
+        assert (seen[row, round(at)] == usual[row, round(at)]).all()  # the sky beside it
+    assert (seen[round(head) - 2] == usual[round(head) - 2]).all()  # and over it
+    for place in (FACE, GROUND):
+        assert np.abs(usual[place].astype(int) - seen[place]).max() <= 1
+
+
+def test_it_is_not_seen_by_who_looks_the_other_way_or_stands_past_it(board):
+    place = standing(
+        Backdrop(kind="far", image=board, bearing=90, away=50), np.zeros(3), np.array([[[-1.0, 0, 0.1], [1.0, 0, 0.1]]])
+    )
+    assert place[1].ravel().tolist() == [0, 1]
+    past = standing(
+        Backdrop(kind="far", image=board, bearing=90, away=50), np.array([60.0, 0, 0]), np.array([[[1.0, 0, 0.1]]])
+    )
+    assert past[1].ravel().tolist() == [0]
+
+
+@pytest.mark.parametrize("region", [None, (0.25, 0.5, 0.75, 1.0)])
+@pytest.mark.parametrize(
+    "camera", [{"roll": 25}, {"upright": False, "target": (2, 0, 4)}, {"target": (2, 0, 4), "lens": 24}, {}]
+)
+def test_what_is_seen_at_a_pixel_is_projected_there(camera, region):
+    asked = PictureSettings(camera={"eye": (1.5, -9, 1.3), "target": (1.5, 0, 1.3)} | camera, **SIZE, region=region)
+    left, top, right, bottom = asked.crop
+    eye, ways = rays(asked, bottom - top, right - left)
+    at, far = projected((eye + 7 * ways).reshape(-1, 3), asked)
+    rows, columns = np.mgrid[top:bottom, left:right]
+    assert np.allclose(at, np.stack([columns, rows], axis=-1).reshape(-1, 2) + 0.5)
+    assert np.allclose(far, 7)

@@ -11,8 +11,8 @@ from ashfell.cli import main
 from ashfell.core.parts import Part
 from ashfell.core.solid.plate import boxes
 from ashfell.pictures.lines import line_picture
-from ashfell.pictures.sensor import projected
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sight import projected
 from ashfell.pictures.trace import Tracer
 
 

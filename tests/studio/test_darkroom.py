@@ -10,8 +10,10 @@ from django.urls import reverse
 from PIL import Image
 
 from ashfell.core.base.document import dump
+from ashfell.pictures.backdrop import standing
 from ashfell.pictures.develop import Dimmed, Look, clean, developed, mixed, printed
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sight import rays
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.darkroom import _parts
 from ashfell.studio.pictures.models import Picture
@@ -85,6 +87,21 @@ def test_a_backdrop_is_an_image_that_is_brought(signed_in, picture):
     signed_in.post(url("picture-keep-look", picture), {"backdrop.kind": "image", "backdrop_file": held})
     image = np.asarray(Image.open(picture.image), dtype=int)
     assert np.abs(image[:2, :20] - (20, 90, 160)).max() <= 1
+    picture.refresh_from_db()
+    key = picture.look["backdrop"]["image"]
+    far = {"away": 400, "across": 4000, "foot": -50, "bearing": 10}
+    entries = {f"backdrop.{name}": value for name, value in (far | {"kind": "far", "image": key}).items()}
+    signed_in.post(url("picture-keep-look", picture), entries)
+    picture.refresh_from_db()
+    assert {name: picture.look["backdrop"][name] for name in far} == far
+    there = standing(picture.developed_as.backdrop, *rays(picture.asked_for, *image.shape[:2]))[1][..., 0]
+    seen = np.asarray(Image.open(picture.image), dtype=int)
+    assert there[:2, :20].any()
+    assert np.abs(seen[:2, :20][there[:2, :20] > 0] - (20, 90, 160)).max() <= 1
+    wrong = signed_in.post(url("picture-keep-look", picture), entries | {"backdrop.away": "0"}, follow=True)
+    assert "0 is too small" in wrong.content.decode(), wrong.content.decode()[:3000]
+    picture.refresh_from_db()
+    assert picture.look["backdrop"]["away"] == 400
 
 
 def test_exposure_white_contrast_and_curve_change_it(signed_in, picture):

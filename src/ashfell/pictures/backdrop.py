@@ -13,10 +13,12 @@ from numpy.typing import NDArray
 from PIL import Image as Pillow
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
+from scipy.ndimage import map_coordinates
 
 from ashfell.core.base.document import Document
 from ashfell.core.finish.document import Colour, Image, rgb
 from ashfell.core.finish.images import image
+from ashfell.core.plane.points import Floats
 
 Pixels = NDArray[np.float32]
 
@@ -27,6 +29,7 @@ BACKDROPS = {
     "plain": "one colour",
     "gradient": "two colours",
     "image": "an image",
+    "far": "an image at a distance",
     "night": "a sky of stars",
     "none": "nothing, transparent",
 }
@@ -38,17 +41,23 @@ GLOW = (0.30, 0.52, 1.0)
 
 class Backdrop(Document):
     """What is seen beyond the building. ``colour`` is the plain one, and the lower of two; ``upper`` the other.
-    An ``image`` fills the frame. A sky of stars has the limb of a planet as high as ``limb`` of the frame."""
+    An ``image`` fills the frame; ``far`` it stands ``away`` m from the site's origin, clockwise from north by its
+    ``bearing``, square to that, so many m ``across``, its foot at a height, before the sky. A sky of stars has the limb
+    of a planet as high as ``limb`` of the frame."""
 
-    kind: Literal["sky", "plain", "gradient", "image", "night", "none"] = "sky"
+    kind: Literal["sky", "plain", "gradient", "image", "far", "night", "none"] = "sky"
     colour: Colour = "#dfe3e6"
     upper: Colour = "#8fa3b5"
     image: Image = ""
+    bearing: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    away: Annotated[float, Field(gt=0, le=20_000)] = 200.0
+    across: Annotated[float, Field(gt=0, le=20_000)] = 300.0
+    foot: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
     limb: Annotated[float, Field(ge=0, le=1)] = 0.7
 
     @model_validator(mode="after")
     def _has_its_image(self) -> Self:
-        if self.kind == "image" and not self.image:
+        if self.kind in ("image", "far") and not self.image:
             raise PydanticCustomError("backdrop_image", "No image is brought for the backdrop.", {})
         return self
 
@@ -73,6 +82,24 @@ def _filled(key: str, height: int, width: int) -> Pixels:
     left, top = (wide - width) // 2, (high - height) // 2
     shown = held.resize((wide, high), Pillow.Resampling.LANCZOS).crop((left, top, left + width, top + height))
     return (np.asarray(shown, dtype=np.float32)[..., :3] / 255).astype(np.float32)
+
+
+def standing(backdrop: Backdrop, eye: Floats, ways: Floats) -> tuple[Pixels, Pixels]:
+    """An image at a distance as it is seen from an ``eye`` along ``ways`` (h, w, 3): (h, w, 3) as it is printed, and
+    how much of it is there (h, w, 1)."""
+    bearing = np.radians(backdrop.bearing)
+    ahead, across = np.array([np.sin(bearing), np.cos(bearing), 0]), np.array([np.cos(bearing), -np.sin(bearing), 0])
+    held = np.asarray(image(backdrop.image), dtype=np.float32)[..., :3] / 255
+    rows, columns = held.shape[:2]
+    nearer = ways @ ahead
+    times = (backdrop.away - eye @ ahead) / np.where(np.abs(nearer) < 1e-9, 1e-9, nearer)
+    place = eye + times[..., None] * ways
+    scale = columns / backdrop.across
+    x, y = (place @ across) * scale + columns / 2, rows - (place[..., 2] - backdrop.foot) * scale
+    inside = (times > 0) & (x >= 0) & (x < columns) & (y >= 0) & (y < rows)
+    at = [np.where(inside, y - 0.5, 0), np.where(inside, x - 0.5, 0)]
+    seen = np.stack([map_coordinates(held[..., k], at, order=1, mode="nearest") for k in range(3)], axis=-1)
+    return seen.astype(np.float32), inside[..., None].astype(np.float32)
 
 
 def night(limb: float, height: int, width: int) -> Pixels:

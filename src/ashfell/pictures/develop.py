@@ -15,7 +15,9 @@ from ashfell.core.base.document import Document
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish.document import Colour, rgb, to_linear
 from ashfell.core.site.photometry import WEIGHTS, black_body
-from ashfell.pictures.backdrop import BEYOND, THROUGH, Backdrop, laid
+from ashfell.pictures.backdrop import BEYOND, THROUGH, Backdrop, laid, standing
+from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sight import rays
 
 Image = NDArray[np.float32]
 
@@ -64,11 +66,15 @@ def mixed(layers: Mapping[str, Image], look: Look | None = None) -> Image:
     for name in light_in(layers):
         layer = layers[name] * _tint(look, name)
         total = layer if total is None else total + layer
-    if BEYOND in layers and (look is None or look.backdrop.kind == "sky"):
-        beyond = layers[THROUGH] * layers[BEYOND] * _tint(look, "sky")
-        total = beyond if total is None else total + beyond
+    if BEYOND in layers and (look is None or look.backdrop.kind in ("sky", "far")):
+        total = _beyond(layers, look) if total is None else total + _beyond(layers, look)
     assert total is not None
     return total.astype(np.float32)
+
+
+def _beyond(layers: Mapping[str, Image], look: Look | None) -> Image:
+    """The sky, as it is seen past all that stands."""
+    return np.asarray(layers[THROUGH] * layers[BEYOND] * _tint(look, "sky"))
 
 
 def light_in(layers: Mapping[str, Image]) -> list[str]:
@@ -85,25 +91,39 @@ def _tint(look: Look | None, name: str) -> NDArray[np.float32]:
     return colour * np.float32(own.strength)
 
 
-def developed(layers: Mapping[str, Image], look: Look) -> NDArray[np.uint8]:
+def developed(layers: Mapping[str, Image], look: Look, settings: PictureSettings | None = None) -> NDArray[np.uint8]:
     """sRGB bytes (h, w, 3) of layers without noise; (h, w, 4), the last how much is covered, where nothing is beyond.
+    Of its ``settings`` it is told where an image at a distance is seen.
 
     Raises
     ------
     Refusal
         When another backdrop is asked for than the sky, and the picture does not tell where it is seen.
     """
-    return finished(mixed(layers, look), layers, look)
+    return finished(mixed(layers, look), layers, look, settings)
 
 
-def finished(colour: Image, layers: Mapping[str, Image], look: Look) -> NDArray[np.uint8]:
+def finished(
+    colour: Image, layers: Mapping[str, Image], look: Look, settings: PictureSettings | None = None
+) -> NDArray[np.uint8]:
     """The same of layers that are mixed already."""
-    pixels = printed(colour * np.float32(measured(colour if look.metered == "mixed" else mixed(layers))), look)
-    return pixels if look.backdrop.kind == "sky" else _before(pixels, layers, look.backdrop)
+    backdrop = look.backdrop
+    factor = np.float32(measured(colour if look.metered == "mixed" else mixed(layers)))
+    pixels = printed(colour * factor, look)
+    if backdrop.kind == "sky":
+        return pixels
+    if backdrop.kind == "none":
+        return _alone(pixels, _open(layers))
+    if backdrop.kind != "far" or settings is None:
+        return _before(pixels, _open(layers), laid(backdrop, *pixels.shape[:2]))
+    behind, there = standing(backdrop, *rays(settings, *pixels.shape[:2]))
+    without_sky = printed(np.maximum(colour - _beyond(layers, look), 0) * factor, look)
+    seen = _before(without_sky, _open(layers), behind)
+    return np.where(there > 0, seen, pixels).astype(np.uint8)
 
 
-def _before(pixels: NDArray[np.uint8], layers: Mapping[str, Image], backdrop: Backdrop) -> NDArray[np.uint8]:
-    """A printed picture before a backdrop."""
+def _open(layers: Mapping[str, Image]) -> Image:
+    """How much of what is beyond is seen, 0 to 1."""
     if THROUGH not in layers:
         raise Refusal(
             "look.backdrop",
@@ -111,12 +131,18 @@ def _before(pixels: NDArray[np.uint8], layers: Mapping[str, Image], backdrop: Ba
             "What is beyond the building was not traced by itself in this picture.",
             "Choose the sky, or trace the picture again.",
         )
-    open_ = np.clip(layers[THROUGH], 0, 1)
-    if backdrop.kind == "none":
-        covered = 1 - open_.mean(axis=-1, keepdims=True)
-        straight = _linear(pixels) / np.maximum(covered, 1e-4)
-        return np.concatenate([to_srgb(straight), np.round(covered * 255).astype(np.uint8)], axis=-1)
-    behind = laid(backdrop, *pixels.shape[:2])
+    return np.clip(layers[THROUGH], 0, 1).astype(np.float32)
+
+
+def _alone(pixels: NDArray[np.uint8], open_: Image) -> NDArray[np.uint8]:
+    """A printed picture before nothing, transparent where that is seen."""
+    covered = 1 - open_.mean(axis=-1, keepdims=True)
+    straight = _linear(pixels) / np.maximum(covered, 1e-4)
+    return np.concatenate([to_srgb(straight), np.round(covered * 255).astype(np.uint8)], axis=-1)
+
+
+def _before(pixels: NDArray[np.uint8], open_: Image, behind: Image) -> NDArray[np.uint8]:
+    """A printed picture before another, that is seen where it is open."""
     whole = open_ > 0.999
     return np.where(whole, np.round(behind * 255), to_srgb(_linear(pixels) + open_ * decoded(behind))).astype(np.uint8)
 

@@ -22,8 +22,9 @@ from ashfell.core.finish import Finish
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Topology
-from ashfell.pictures.sensor import NEAREST, projected
+from ashfell.pictures.sensor import NEAREST
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sight import projected
 from ashfell.pictures.trace import depth_of, skins
 
 FINER = 2

@@ -42,7 +42,7 @@ def shoot(
             totals[name] = np.nan_to_num(layer, posinf=0, neginf=0) + totals.get(name, np.float32(0))
         if tell:
             tell(number + 1)
-    return developed(cleaned(totals, settings.passes, guides), look or Look(exposure=settings.exposure))
+    return developed(cleaned(totals, settings.passes, guides), look or Look(exposure=settings.exposure), settings)
 
 
 def _elsewhere(scheduler: str, site: SiteDocument, settings: PictureSettings, number: int) -> dict[str, Image]:

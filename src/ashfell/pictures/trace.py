@@ -29,8 +29,9 @@ from ashfell.pictures.backdrop import BEYOND, THROUGH
 from ashfell.pictures.compiled import using, variant_of
 from ashfell.pictures.light import layers
 from ashfell.pictures.materials import Plugin, bsdf, colour
-from ashfell.pictures.sensor import looks, sensor
+from ashfell.pictures.sensor import sensor
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sight import looks
 from ashfell.pictures.tiles import joined, tiles_of
 
 Image = NDArray[np.float32]
@@ -78,7 +79,7 @@ class Tracer:
     ) -> None:
         if settings.surfaces == "clay":
             parts, settings, own = in_clay(parts, settings, own)
-        held = list(coated(parts))
+        held, lamps = list(coated(parts)), list(lamps)
         self.settings, self.variant = settings, variant or variant_of(settings)
         self.tiles = tiles_of(settings)
         self._own, self._skins = own, skins(held, own)

@@ -183,6 +183,7 @@ def largest_inset(loop: Loop, by: float | Floats | Sequence[float]) -> float:
     return good
 
 
+REMAINS = "something remains inside"
 LARGER = "Make the outline larger, or its corners smaller."
 
 
@@ -194,7 +195,7 @@ def too_far(loop: Loop, by: float | Floats | Sequence[float], entry: str, exact:
     largest = Fraction(floor(share * wanted * 100), 100)
     return Refusal(
         entry,
-        "something remains inside",
+        REMAINS,
         f"An inset of {wanted:g} mm leaves nothing.",
         f"The largest that works is {float(largest):g} mm." if largest or exact else LARGER,
         largest if exact else None,

@@ -6,10 +6,11 @@ from dataclasses import replace
 from fractions import Fraction
 from math import ceil, floor
 
-from ashfell.core.base.document import dump, read
+from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.plane.inset import LARGER, REMAINS
 from ashfell.core.unit.apart import check_apart
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import change
@@ -63,13 +64,24 @@ def _kept(document: UnitDocument, refusal: Refusal) -> Refusal:
             laid_out(mended)
         except Refusal as again:
             if (again.rule, again.entry) != (refusal.rule, refusal.entry):
-                return tried
+                return replace(refusal, nearest=None, remedy=LARGER) if _opposed(data, refusal, again) else tried
             if again.nearest is None or again.nearest == tried.nearest:
                 break
             tried = _naming(refusal, again)
             continue
         return tried
     return replace(refusal, nearest=None)
+
+
+def _opposed(data: Data, refusal: Refusal, again: Refusal) -> bool:
+    """Whether two rules are against each other: what the second asks of an entry the first refuses."""
+    if again.entry != refusal.entry or again.nearest is None or refusal.rule != REMAINS:
+        return False
+    try:
+        laid_out(read(UnitDocument, change(data, again.entry, exact(again.nearest))))
+    except Refusal as last:
+        return (last.rule, last.entry) == (refusal.rule, refusal.entry)
+    return False
 
 
 def _ahead(first: Fraction, second: Fraction, third: Fraction) -> Fraction | None:

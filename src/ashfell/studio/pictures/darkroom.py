@@ -100,7 +100,7 @@ def look_jpeg(request: HttpRequest, project: int, picture: int) -> HttpResponse:
     look = read(Look, json_object(text, "a look")) if text else found.developed_as
     whole = "download" in request.GET
     layers = negative.Layers(found.folder) if whole else negative.shown_layers(found.folder, found.asked_for.width)
-    content = jpeg(developed(layers, look))
+    content = jpeg(developed(layers, look, found.asked_whole))
     return handed_over(request, content, "image/jpeg", f"{_name(found)}.jpg")
 
 
@@ -113,7 +113,7 @@ def keep_look(request: HttpRequest, project: int, picture: int) -> HttpResponse:
         if (file := request.FILES.get("backdrop_file")) is not None:
             typed["backdrop"]["image"] = Asset.keep(brought(file, file.size or 0))
         look = read(Look, typed)
-        pixels = developed(negative.Layers(found.folder), look)
+        pixels = developed(negative.Layers(found.folder), look, found.asked_whole)
     except Refusal as refusal:
         messages.error(request, str(refusal))
         return redirect("picture", project, picture)

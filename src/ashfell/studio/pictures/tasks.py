@@ -114,11 +114,13 @@ def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
         negative.write(picture.image, png(_in_its_picture(picture, totals, passes, guides, last)))
     elif not last or guides is None:
         layers = {name: total / np.float32(passes) for name, total in totals.items()}
-        negative.write(picture.image, png(finished(denoised(mixed(layers, look), guides), layers, look)))
+        negative.write(
+            picture.image, png(finished(denoised(mixed(layers, look), guides), layers, look, picture.asked_for))
+        )
     else:
         layers = cleaned(totals, passes, guides)
         negative.keep(picture.folder, layers, {"guides": guides} | _seen(picture))
-        negative.write(picture.image, png(developed(layers, look)))
+        negative.write(picture.image, png(developed(layers, look, picture.asked_for)))
     return time.monotonic() - started, last
 
 
@@ -144,7 +146,7 @@ def _in_its_picture(
         if base.site != picture.site:  # its parts are numbered otherwise
             there["marks"] = np.zeros_like(there["marks"])
         negative.keep(picture.folder, layers, {name: put_in(there[name], own[name], crop) for name in own})
-    return developed(layers, picture.developed_as)
+    return developed(layers, picture.developed_as, picture.asked_whole)
 
 
 def _is_enough(
