@@ -412,3 +412,77 @@ def test_a_tree_is_put_beside_the_building_moved_and_made_larger(site, project):
     settled(site)
     project.site.refresh_from_db()
     assert project.site.data["surroundings"] == []
+
+
+def lamp_of(project):
+    project.site.refresh_from_db()
+    (lamp,) = project.site.data["lamps"]
+    return [float(parse(lamp[axis])) for axis in "xyz"]
+
+
+def drawn(page, start, end):
+    """Drawn along from one place of the page to another."""
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(*end, steps=4)
+    page.mouse.up()
+    settled(page)
+    page.wait_for_timeout(300)
+
+
+@pytest.mark.in_3d
+def test_a_lamp_is_hung_and_moved_in_3d_and_before_its_wall(page, sign_in, project):
+    """A wall along x, looked at square on: a click on it hangs a lamp 200 mm before it; drawn along it stays on its
+    level, with Shift where it is on the plan; on the elevation it goes along the wall and up."""
+    data = project.site.data
+    wall = data["walls"][0] | {"id": "long", "length": "6 m", "height": "3 m", "x": "0", "y": "0", "angle": 0}
+    alone = data | {"walls": [wall], "plates": [], "placements": [], "lamps": [], "storeys": []}
+    project.site.save_change(alone, project.site.current_id, None, "one")
+    sign_in()
+    page.goto(f"/projects/{project.pk}/#walls.long")
+    wait_for_view(page)
+    page.get_by_role("button", name="From outside").click()
+    page.wait_for_timeout(500)
+    box = page.locator("#view canvas").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    hang = page.get_by_role("button", name="Hang", exact=True)
+    hang.click()
+    assert hang.get_attribute("aria-pressed") == "true"
+    page.mouse.click(x, y)
+    page.locator("#hung [data-entry]").wait_for(state="attached")
+    settled(page)
+    assert hang.get_attribute("aria-pressed") == "false"
+    assert lamp_of(project) == pytest.approx([3000, -200, 1500], abs=60)
+    for _ in range(20):  # as soon as it is drawn there
+        page.mouse.click(x, y)
+        page.wait_for_timeout(200)
+        if page.locator("#workspace[data-at='lamps.lamp-1']").count():
+            break
+    settled(page)
+    assert page.locator("#workspace[data-at='lamps.lamp-1']").count()
+    assert page.locator("#picked").inner_text() == "lamps.lamp-1 · Lamp"
+    hung = lamp_of(project)
+    drawn(page, (x, y), (x + 40, y))
+    settled(page)
+    along = lamp_of(project)
+    assert along[0] > hung[0] + 100
+    assert along[2] == hung[2]
+    page.get_by_role("button", name="Outside", exact=True).click()
+    lamp = page.locator("#elevation").get_by_role("button", name="Lamp; arrow keys move it")
+    lamp.press("ArrowRight")
+    settled(page)
+    lamp.press("Shift+ArrowUp")
+    settled(page)
+    assert lamp_of(project) == pytest.approx([along[0] + 1, along[1], along[2] + 10])
+    at = lamp.bounding_box()
+    middle = at["x"] + at["width"] / 2, at["y"] + at["height"] / 2
+    before = lamp_of(project)
+    drawn(page, middle, (middle[0] - 30, middle[1] + 20))
+    settled(page)
+    after = lamp_of(project)
+    scale = float(page.locator("#elevation").evaluate("one => one.getScreenCTM().a * Number(one.dataset.scale)"))
+    assert after == pytest.approx([before[0] - 30 / scale, before[1], before[2] - 20 / scale], abs=2)
+    page.keyboard.press("Control+z")
+    settled(page)
+    assert lamp_of(project) == pytest.approx(before)
+    assert faults(page) == []

@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from ashfell.core.base.lengths import STYLES
+from ashfell.core.base.lengths import STYLES, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.plan_sheet import plan_sheet
+from ashfell.core.drawing.wall_sheet import wall_sheet
 from ashfell.core.kinds.lamp import LAMPS
 from ashfell.core.site import edit
 from ashfell.core.site.aside import eye_and_aim, groups, hung
@@ -147,3 +148,72 @@ def test_of_ten_thousand_lamps_some_are_listed_and_none_is_held():
     sheet = plan_sheet(build_scene(site), STYLES["mm"], "lamps.l5000")
     assert len(sheet.aside) == 10_001
     assert [one.entry for one in sheet.handles if one.entry.startswith("lamps")] == []
+
+
+# --- hung where somebody points, moved along the site's axes, drawn before a wall
+
+
+def test_a_lamp_is_moved_by_so_much_exactly():
+    data = full()
+    moved = change_site(data, {}, {"entry": "lamps.l.moved", "value": "10 mm; -1/3 mm; 1 in"}).data["lamps"][0]
+    assert (moved["x"], moved["y"], moved["z"]) == ("1010 mm", "1999 2/3 mm", "2425.4 mm")
+    for wrong, told in (("1; 2", "not three lengths"), ("1; 2; far", "far")):
+        with pytest.raises(Refusal, match=told):
+            change_site(data, {}, {"entry": "lamps.l.moved", "value": wrong})
+    with pytest.raises(Refusal, match="nobody"):
+        change_site(data, {}, {"entry": "lamps.nobody.moved", "value": "1; 2; 3"})
+
+
+@pytest.mark.parametrize(
+    ("place", "storey", "z"),
+    [
+        ("1 m; 2 m; 5 m", "high", 1800),
+        ("1 m; 2 m; 3.2 m", "high", 0),
+        ("1 m; 2 m; 3 m", "low", 3000),
+        ("0; 0; -1 m", "low", -1000),
+    ],
+)
+def test_a_lamp_is_hung_at_a_place_on_the_storey_that_it_is_on(place, storey, z):
+    made = change_site(full(lamps=[]), {}, {"do": "add-lamp", "place": place})
+    (lamp,) = made.site.lamps
+    assert (lamp.storey, lamp.z.mm) == (storey, z)
+    (one,) = hung(made.site)
+    wanted = [float(parse(text)) for text in place.split(";")]
+    assert one.middle.tolist() == wanted
+    without = change_site(full(lamps=[], storeys=[]), {}, {"do": "add-lamp", "place": "0; 0; 5 m"})
+    assert [(one.storey, one.z.mm) for one in without.site.lamps] == [(None, 5000)]
+
+
+@pytest.mark.parametrize("angle", [0, 90, 217.5])
+@pytest.mark.parametrize("looks", ["outside", "inside"])
+def test_lamps_before_a_wall_are_drawn_on_its_elevation(angle, looks):
+    """1.5 m along it and 2 m up, 400 mm before either face; those far off, past its end and below it are not."""
+    ahead, out = (np.array([np.cos(t), np.sin(t)]) for t in np.radians([angle, angle - 90]))
+    wall = {"id": "w", "x": "700", "y": "-300", "length": "5 m", "angle": angle, "thickness": "300", "height": "3 m"}
+    spots = {
+        "o": (1500, 400, 2000),
+        "i": (1500, -700, 2000),
+        "far": (1500, 3100, 2000),
+        "past": (5200, 400, 2000),
+        "low": (1500, 400, -100),
+    }
+    lamps = []
+    for key, (u, w, z) in spots.items():
+        x, y = np.array([700, -300]) + u * ahead + w * out
+        lamps.append({"id": key, "x": f"{x:.9f}", "y": f"{y:.9f}", "z": str(z)})
+    sheet = wall_sheet(build_scene(read_site({"walls": [wall], "lamps": lamps})), STYLES["mm"], "w", looks=looks)
+    (shown,) = sheet.lamps
+    assert shown.entry == ("lamps.o" if looks == "outside" else "lamps.i")
+    along = 1500 if looks == "outside" else 3500
+    left = min(x for x, _ in sheet.wall)
+    foot = max(y for _, y in sheet.wall)
+    assert (shown.x - left) / sheet.paper.scale == pytest.approx(along, abs=0.01)
+    assert (foot - shown.y) / sheet.paper.scale == pytest.approx(2000, abs=0.01)
+    assert shown.along == pytest.approx(tuple(ahead), abs=1e-9)
+
+
+def test_too_many_lamps_are_not_drawn_before_a_wall():
+    many = [{"id": f"l{n}", "x": "1 m", "y": "-500", "z": "1 m"} for n in range(201)]
+    for count, shown in ((200, 200), (201, 0)):
+        site = read_site({"walls": [{"id": "w", "length": "5 m"}], "lamps": many[:count]})
+        assert len(wall_sheet(build_scene(site), STYLES["mm"], "w").lamps) == shown

@@ -34,6 +34,7 @@ from ashfell.core.site.arrange import MOVES, ROWS, arrange, move
 from ashfell.core.site.aside import middle_of, with_kind
 from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.fitting import Fitted, Gaps, Way, fitted, refused_after
+from ashfell.core.site.hanging import hang, hung_over
 from ashfell.core.site.holes import with_holes
 from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.site.surroundings import beside_of
@@ -160,8 +161,7 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
         case "add-plate":
             return enclosed.add_plate(data)
         case "add-lamp":
-            x, y = middle_of(site)
-            return site_edit.add(data, "lamps", x=x, y=y)
+            return hang(data, site, asked.get("place", ""), bare)
         case "add-surrounding":
             kind = asked.get("kind", "block")
             start = with_kind({"kind": ""}, kind, SURROUNDINGS)
@@ -192,6 +192,8 @@ def _changed_site(data: Data, site: SiteDocument, scene: Scene, asked: Mapping[s
         return enclosed.within(data, entry.parent.last, entry)
     if entry.parent.parent == "placements" and entry.last in MOVES:
         return move(data, scene, entry, value, bare)
+    if entry.parent.parent == "lamps" and entry.last == "moved":
+        return hung_over(data, entry, value, bare)
     if entry.last in ROWS:
         return arrange(data, scene, entry)
     return site_edit.change(data, entry, value, bare) if entry else data

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from math import atan2, cos, hypot, sin
 
 from ashfell.core.base.address import Address
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Points
+from ashfell.core.drawing.wall_face import Elevation
 from ashfell.core.site.aside import eye_and_aim, hung
 from ashfell.core.site.document.camera import FRAME, Camera
 from ashfell.core.site.document.lamp import Lamp
@@ -47,6 +48,38 @@ class Aside:
     y: float
     sight: Points = ()
     outlines: tuple[Points, ...] = ()
+
+
+NEAR = 3000.0
+"""How far before a wall a lamp is drawn on its elevation, mm."""
+
+
+@dataclass(frozen=True)
+class Before:
+    """A lamp before a wall, as one looks at that: its address, what it is called, where it is on the sheet, and the way
+    along the wall in the site, across and up."""
+
+    entry: str
+    label: str
+    x: float
+    y: float
+    along: tuple[float, float]
+
+
+def lamps_before(site: SiteDocument, seen: Elevation) -> Iterator[Before]:
+    """The lamps that hang before a wall that does not bend, on the side that one looks at; none where they are too many
+    to be told apart."""
+    host = seen.host
+    if host.folds or host.slope != 90 or len(site.lamps) > HANDLED:
+        return
+    frame = host.frame()
+    flat, start = frame[:3, :3], frame[:3, 3]
+    for one in hung(site):
+        u, v, w = flat.T @ (one.middle - start)
+        off = w if seen.looks == "outside" else -w - float(host.thickness)
+        if 0 <= off <= NEAR and 0 <= u <= host.length and 0 <= v <= host.height:
+            along = float(flat[0, 0]), float(flat[1, 0])
+            yield Before(Address("lamps") / one.lamp.id, one.lamp.name, seen.x(u), seen.y(v), along)
 
 
 def asides(

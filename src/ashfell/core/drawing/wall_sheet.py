@@ -14,6 +14,7 @@ from itertools import pairwise
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, entered, exact, show
+from ashfell.core.drawing.aside import Before, lamps_before
 from ashfell.core.drawing.crowd import thinned
 from ashfell.core.drawing.frame import FIGURE, figure_id, room_for
 from ashfell.core.drawing.paper import Sheet
@@ -75,6 +76,7 @@ class WallSheet:
     lines: tuple[Line, ...]
     folds: tuple[Line, ...]
     floors: tuple[Line, ...]
+    lamps: tuple[Before, ...]
 
 
 def wall_sheet(
@@ -117,6 +119,7 @@ def wall_sheet(
         tuple(_lines(seen, at)),
         tuple(line for one in (seen, *others) for line in _folds(one)),
         tuple(_floors(seen, scene)),
+        tuple(lamps_before(scene.document, seen)),
     )
 
 

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ashfell.core.base.address import Address
+from ashfell.core.drawing.aside import HANDLED
 from ashfell.core.drawing.plan_sheet import PlanSheet, Size
 from ashfell.core.drawing.sheet import Points
 from ashfell.core.drawing.wall_face import Hole
 from ashfell.core.drawing.wall_sheet import Beside, WallSheet
+from ashfell.core.site.aside import hung
+from ashfell.core.site.document.site import SiteDocument
 from ashfell.formats.svg import PX, shapes_svg
 from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
@@ -126,6 +130,7 @@ class DrawnWall:
     lines: tuple[object, ...]
     folds: tuple[object, ...]
     floors: tuple[object, ...]
+    lamps: tuple[tuple[object, str], ...]
 
 
 def drawn_wall(sheet: WallSheet) -> DrawnWall:
@@ -154,4 +159,17 @@ def drawn_wall(sheet: WallSheet) -> DrawnWall:
         all_in_pixels(sheet.lines),
         all_in_pixels(sheet.folds),
         all_in_pixels(sheet.floors),
+        tuple((in_pixels(one), f"{one.along[0]:.9g} {one.along[1]:.9g}") for one in sheet.lamps),
     )
+
+
+def hung_in_3d(site: SiteDocument) -> list[tuple[str, str, str, str]]:
+    """The lamps: address, name, middle in 3D (y up) and how far across, m; none where they are too many to tell."""
+    if len(site.lamps) > HANDLED:
+        return []
+    found = []
+    for one in hung(site):
+        x, y, z = one.middle / 1000
+        across = float(one.lamp.width.mm) / 1000
+        found.append((str(Address("lamps") / one.lamp.id), one.lamp.name, f"{x:.4f} {z:.4f} {-y:.4f}", f"{across:g}"))
+    return found

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Container
-from typing import Any, get_args
+from typing import Any, cast, get_args
 
 from django.contrib import messages
 from django.db import transaction
@@ -39,7 +39,7 @@ from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.projects.schedule import sheet as schedule_sheet
-from ashfell.studio.projects.sheet import drawn_plan, drawn_wall
+from ashfell.studio.projects.sheet import drawn_plan, drawn_wall, hung_in_3d
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 
 ADDED = {
@@ -95,6 +95,7 @@ KEYS = (
         "In 3D",
         (
             ("drag", "turn; the opening that is worked on goes along its wall instead, and Escape lets it go"),
+            ("drag, Shift drag", "the lamp that is worked on goes along on its level, or up and down"),
             ("← → ↑ ↓", "walk and turn, once Walk is on; with Shift aside"),
         ),
     ),
@@ -343,10 +344,10 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
     side = request.POST.get("side", "") or request.GET.get("side", "")
     units = [(unit.key, unit.name) for unit in project.units]
     unrolled = request.POST.get("unrolled", "") == "1"
+    faced = listed.wall or request.POST.get("host", "")  # where a lamp is picked, the wall that was looked at
     sheet, elevation, listed_rows = None, None, None
     if side in get_args(Looks):
-        looks: Any = side
-        elevation = wall_sheet(built.scene, project.style, listed.wall, picked, looks, unrolled)
+        elevation = wall_sheet(built.scene, project.style, faced, picked, cast(Looks, side), unrolled)
     writer = Writer(project.style, _finishes_of(project))
     if side == "schedule":
         first = request.POST.get("first", "")
@@ -373,6 +374,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "side": side,
         "sides": SIDES,
         "unrolled": unrolled,
+        "faced": faced,
         "room": [(name, name.capitalize(), size) for name, size in usual_room.items()],
         "arranging": ARRANGING,
         "wall_work": WALL_WORK,
@@ -382,6 +384,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "schedule": listed_rows,
         "of_wall": of_wall,
         "asides": _asides(listed),
+        "hung": hung_in_3d(built.scene.document),
         "at_placement": Address(listed.picked).parent == "placements",
         "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",

@@ -49,8 +49,8 @@ export class Entries {
    * @returns {Record<string, string>}
    */
   get state() {
-    const { base = "", at, side = "", cut = "", points = "", first = "", frame = "", unrolled = "" } = byId(this.target).dataset;
-    return at === undefined ? { base } : { base, at, side, cut, points, first, frame, unrolled };
+    const { base = "", at, side = "", cut = "", points = "", first = "", frame = "", unrolled = "", host = "" } = byId(this.target).dataset;
+    return at === undefined ? { base } : { base, at, side, cut, points, first, frame, unrolled, host };
   }
 
   /** @param {HTMLInputElement} input */

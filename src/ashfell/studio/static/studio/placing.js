@@ -1,4 +1,4 @@
-// Openings moved on the elevation of their wall or on the plan, walls shifted there: dragged, or with the arrow keys.
+// Openings moved on the elevation of their wall or on the plan, lamps before it, walls shifted there: dragged, or with the arrow keys.
 
 import { onArrows, onDrag } from "./gestures.js";
 import { drawing, isTaken } from "./page.js";
@@ -23,7 +23,11 @@ export function placing(entries, look) {
    * @param {number} up
    */
   function asked(thing, right, up) {
-    const { place, shift, along } = thing.dataset;
+    const { place, shift, along, hung } = thing.dataset;
+    if (hung) {
+      const [east, north] = hung.split(" ").map((share) => length(Number((right * facing() * Number(share)).toFixed(6))));
+      return { entry: `${place}.moved`, value: `${east}; ${north}; ${length(up)}` };
+    }
     if (!along) return { entry: `${place}.moved`, value: `${length(right * facing())}; ${length(up)}` };
     const [across, upwards] = along.split(" ").map(Number);
     const by = length(Math.round(right * across + up * upwards));

@@ -31,13 +31,17 @@ underlay(entries, bench);
 putting(entries);
 
 // The numbers can be typed while the 3D view is still on its way.
-const { View } = await import("./view.js");
+const [{ View }, { lamps }, { hanging }] = await Promise.all(
+  [import("./view.js"), import("./lamps.js"), import("./hanging.js")],
+);
 const canvas = /** @type {HTMLCanvasElement} */ (document.querySelector("#view canvas"));
 const view = new View(canvas, { from: [-0.55, 0.55, 1], whole: true });
 /** @returns {Record<string, string>} */
 const opened = () => (Number(byId("view-opened").value) ? { opened: byId("view-opened").value } : {});
 const refresh = following(view, bench, entries, opened);
 walking(view, () => refresh({}));
+hanging(view, entries);
+lamps(view, entries);
 hauling(view, entries);
 entries.onShown(pointing(view, workspace));
 

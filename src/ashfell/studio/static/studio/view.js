@@ -11,6 +11,7 @@ import { bare, cutOut, hitThing, hostOf, nodeOf, partsOf, told } from "./primiti
 
 /** @typedef {import("./things.js").Thing} Thing */
 /** @typedef {import("./primitives.js").Dressed} Dressed */
+/** @typedef {Mesh<import("../vendor/three.js").SphereGeometry, MeshBasicMaterial>} Mark */
 /** @typedef {import("../vendor/three.js").MeshPhysicalMaterial} MeshPhysicalMaterial */
 /** @typedef {(thing: any, place: string) => unknown} Listener what is pointed at, if anything, and where it is */
 
@@ -36,6 +37,8 @@ export class View {
     this.eye = new Eye(canvas, from, () => this.draw());
     this.loader = new GLTFLoader();
     this.light();
+    /** @type {Mark[]} */
+    this.marked = [];
     this.model = new Group();
     /** @type {Dressed[]} */
     this.meshes = [];
@@ -64,6 +67,17 @@ export class View {
     const sun = new DirectionalLight("#fff6e8", 2.1);
     sun.position.set(-3, 5, 4);
     this.scene.add(sun);
+  }
+
+  /**
+   * What is shown beside the model, and can be pointed at like it.
+   * @param {Mark[]} marks
+   */
+  mark(marks) {
+    this.scene.remove(...this.marked);
+    this.marked = marks;
+    if (marks.length) this.scene.add(...marks);
+    this.paint();
   }
 
   resize() {
@@ -260,6 +274,7 @@ export class View {
   }
 
   paint() {
+    this.marked.forEach(({ material, userData }) => material.color.set(this.lit(userData.thing) ? EMBER : userData.plain));
     this.meshes.forEach((mesh) => {
       if (mesh instanceof InstancedMesh) return paintMany(mesh, this.lit);
       const on = this.lit(mesh.userData.thing);
@@ -296,7 +311,7 @@ export class View {
    */
   under(event) {
     this.ray(event);
-    return this.sight.intersectObjects(this.meshes, false)[0] || null;
+    return this.sight.intersectObjects([...this.meshes, ...this.marked], false)[0] || null;
   }
 
   watchPointer() {
