@@ -1,6 +1,6 @@
 """Run every benchmark: ``python -m bench``."""
 
-from bench import files, pages, people, scenes, solids
+from bench import files, pages, people, pictures, scenes, solids
 
 if __name__ == "__main__":
     solids.main()
@@ -8,3 +8,4 @@ if __name__ == "__main__":
     files.main()
     pages.main()
     people.main()
+    pictures.main()

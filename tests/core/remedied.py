@@ -51,6 +51,8 @@ def mended(data: Data, refusal: Refusal) -> Data:
         raise refusal
     for address, value in WORDS[refusal.rule](Address(refusal.entry)):
         data = change(data, address, value)
+    if refusal.rule == "something remains inside" and data["outline"].get("corners"):
+        data = change(data, "outline.corners", "[]")  # “or its corners smaller”
     return data
 
 
@@ -149,7 +151,7 @@ WORDS: dict[str, Mending] = {
     "room for both parts": at_entry(""),
     "room for its own side": at_entry(""),
     "a level foot": at_entry(""),
-    "something remains inside": lambda _: [(Address("outline.corners"), "[]")],
+    "something remains inside": lambda _: [(Address(side), "4500") for side in ("width", "height")],  # and see mended
     "a level sill": at_entry(""),
     "a sill to stand behind": at_entry(""),
     "a casing that stands on the board": at_entry(""),

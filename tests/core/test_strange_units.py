@@ -90,6 +90,7 @@ def test_members_butted_at_half_a_right_angle_are_parted():
         640671,
         660904,
         682778,
+        683420,
     ],
 )
 def test_seeds_that_were_found_stay_sound(seed):

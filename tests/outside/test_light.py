@@ -1,5 +1,6 @@
 """Glass and sun against what is published."""
 
+import colorsys
 from datetime import UTC, datetime, timedelta, timezone
 
 import numpy as np
@@ -265,3 +266,48 @@ def test_a_wall_has_as_many_courses_as_its_height_says(height, courses):
     across = seen[rows[0] : rows[-1] + 1].mean(axis=1)
     waves = np.abs(np.fft.rfft(across - across.mean()))
     assert int(np.argmax(waves[10:])) + 10 == courses
+
+
+PATCHES = [
+    "#{:02x}{:02x}{:02x}".format(*(round(255 * part) for part in colorsys.hsv_to_rgb(hue / 12, rich, value)))
+    for hue, rich, value in [
+        *((hue, 0.75 - hue % 3 / 5, 0.9 - hue % 4 / 5) for hue in range(12)),
+        (0, 0, 0.95),
+        (0, 0, 0.7),
+        (0, 0, 0.4),
+        (0, 0, 0.15),
+    ]
+]
+"""Twelve hues, rich and pale, light and dark, and four greys."""
+
+
+def lab(srgb):
+    """CIE 1976 L*a*b* of sRGB from 0 to 255 under D65 (IEC 61966-2-1; CIE 15:2004)."""
+    held = np.asarray(srgb, dtype=float) / 255
+    linear = np.where(held <= 0.04045, held / 12.92, ((held + 0.055) / 1.055) ** 2.4)
+    matrix = [[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]]
+    x, y, z = linear @ np.transpose(matrix) / (0.9505, 1.0, 1.089)
+    f = [t ** (1 / 3) if t > (6 / 29) ** 3 else t / (3 * (6 / 29) ** 2) + 4 / 29 for t in (x, y, z)]
+    return np.array([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])
+
+
+def test_patches_of_colour_rendered_flat_come_back():
+    """Within a ΔE of 1 (CIE 1976), each found by the number of its part."""
+    from ashfell.core.parts import Part
+    from ashfell.core.solid.plate import boxes
+    from ashfell.pictures.develop import to_srgb
+
+    low = np.array([(k % 4 * 500.0, 0.0, k // 4 * 500.0) for k in range(len(PATCHES))])
+    solids = boxes(low, low + np.array([480.0, 20.0, 480.0]))
+    parts = [Part(f"p{k}", "panel", "panel", f"own-{k}", (0.0, 0.0, 1.0), solid) for k, solid in enumerate(solids)]
+    own = {f"own-{k}": Finish(name=hex_, kind="plaster", colour=hex_, roughness=1) for k, hex_ in enumerate(PATCHES)}
+    settings = PictureSettings(camera={"eye": (1, -4, 1), "target": (1, 0, 1)}, width=160, height=120)
+    tracer = trace.Tracer(parts, settings, own)
+    albedo, marks = tracer.guides()[..., :3], tracer.marks()
+    for number, patch in enumerate(PATCHES, 1):
+        seen = marks == number
+        assert seen.sum() > 150
+        inside = seen & np.roll(seen, 1, 0) & np.roll(seen, -1, 0) & np.roll(seen, 1, 1) & np.roll(seen, -1, 1)
+        pixel = to_srgb(albedo[inside].mean(axis=0))
+        wanted = [int(patch[k : k + 2], 16) for k in (1, 3, 5)]
+        assert np.linalg.norm(lab(pixel) - lab(wanted)) < 1, (patch, pixel)

@@ -64,13 +64,18 @@ def _kept(document: UnitDocument, refusal: Refusal) -> Refusal:
             laid_out(mended)
         except Refusal as again:
             if (again.rule, again.entry) != (refusal.rule, refusal.entry):
-                return replace(refusal, nearest=None, remedy=LARGER) if _opposed(data, refusal, again) else tried
+                return _in_words(refusal) if _opposed(data, refusal, again) else tried
             if again.nearest is None or again.nearest == tried.nearest:
                 break
             tried = _naming(refusal, again)
             continue
         return tried
-    return replace(refusal, nearest=None)
+    return _in_words(refusal)
+
+
+def _in_words(refusal: Refusal) -> Refusal:
+    """A refusal that names no value, since none was found that works."""
+    return replace(refusal, nearest=None, remedy=LARGER if refusal.rule == REMAINS else refusal.remedy)
 
 
 def _opposed(data: Data, refusal: Refusal, again: Refusal) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ashfell.core.base.address import Address
+from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.aside import HANDLED
 from ashfell.core.drawing.plan_sheet import PlanSheet, Size
 from ashfell.core.drawing.sheet import Points
@@ -12,6 +13,8 @@ from ashfell.core.drawing.wall_face import Hole
 from ashfell.core.drawing.wall_sheet import Beside, WallSheet
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
+from ashfell.core.site.settle import Levels
 from ashfell.formats.svg import PX, shapes_svg
 from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
@@ -173,3 +176,14 @@ def hung_in_3d(site: SiteDocument) -> list[tuple[str, str, str, str]]:
         across = float(one.lamp.width.mm) / 1000
         found.append((str(Address("lamps") / one.lamp.id), one.lamp.name, f"{x:.4f} {z:.4f} {-y:.4f}", f"{across:g}"))
     return found
+
+
+def levels_in_3d(site: SiteDocument) -> list[tuple[str, str, str]]:
+    """The storeys: id, name and level."""
+    names = {storey.id: storey.name for storey in site.storeys}
+    return [(key, names[key], f"{float(level):g}") for key, level in Levels(site.storeys).of.items()]
+
+
+def room_of(style: Style) -> dict[str, str]:
+    """What a first room is offered with."""
+    return ROOM_IN_FEET if style.bare in ("in", "ft") else ROOM

@@ -22,13 +22,12 @@ from ashfell.core.drawing.wall_sheet import wall_sheet
 from ashfell.core.finish import LIBRARY
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
-from ashfell.core.site.edit import ROOM, ROOM_IN_FEET
+from ashfell.core.site.edit import ROOM
 from ashfell.core.site.listing import Listing, entry_of, listing, some
 from ashfell.core.site.measure import outlines, snap
 from ashfell.core.site.say.aside import say_camera, say_lamp, say_surrounding
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
 from ashfell.core.site.say.placement import Around, say_placement
-from ashfell.core.site.settle import Levels
 from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
 from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, opened_all, scene_of
@@ -39,7 +38,7 @@ from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.projects.schedule import sheet as schedule_sheet
-from ashfell.studio.projects.sheet import drawn_plan, drawn_wall, hung_in_3d
+from ashfell.studio.projects.sheet import drawn_plan, drawn_wall, hung_in_3d, levels_in_3d, room_of
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 
 ADDED = {
@@ -358,10 +357,8 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
     elif elevation is None:
         hold = request.POST.get("keep") == "0"
         side, sheet = "plan", plan_sheet(built.scene, project.style, picked, _frame(request), hold)
-    names_of = {storey.id: storey.name for storey in site.storeys}
     drawn = drawn_plan(sheet) if sheet else None
     under = record.underlay if under is AS_KEPT else under
-    usual_room = ROOM_IN_FEET if project.style.bare in ("in", "ft") else ROOM
     of_wall, sentence = _said(built, listed, writer, dict(units))
     return {
         "project": project,
@@ -375,7 +372,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "sides": SIDES,
         "unrolled": unrolled,
         "faced": faced,
-        "room": [(name, name.capitalize(), size) for name, size in usual_room.items()],
+        "room": [(name, name.capitalize(), size) for name, size in room_of(project.style).items()],
         "arranging": ARRANGING,
         "wall_work": WALL_WORK,
         "sheet": drawn,
@@ -389,7 +386,7 @@ def _context(request: HttpRequest, record: Record, built: ChangedSite, under: Da
         "sentence": sentence,
         "step": "1/16 in" if project.style.bare in ("in", "ft") else "1 mm",
         "style": project.style,
-        "levels": [(key, names_of[key], f"{float(level):g}") for key, level in Levels(site.storeys).of.items()],
+        "levels": levels_in_3d(site),
         "units": units,
         "names": dict(units),
         "undone": record.undone,
