@@ -147,7 +147,29 @@ def test_it_is_replaced_everywhere_it_is_used(signed_in, project, oak):
     window.refresh_from_db()
     assert window.data["finishes"]["frame"] == "navy-paint"
     assert "Navy" in window.current.words or "Night water" in window.current.words
+    others = project.units.exclude(pk=window.pk)
+    assert others.count() > 10
+    assert all(unit.revisions.count() == 1 for unit in others)
+    assert project.site.revisions.count() == 1
     assert signed_in.post(url("finish-replace", project, oak.key), {"by": "gone"}).status_code == 404
+
+
+def test_what_takes_too_long_is_done_in_pieces(signed_in, project, oak, monkeypatch):
+    """At least one document each time; nothing is changed twice, and at last nothing is left."""
+    from ashfell.services.kept import finishes
+
+    monkeypatch.setattr(finishes, "PATIENCE", -1)
+    units = list(project.units)
+    asked = {"entry": "finishes.frame", "value": oak.key}
+    told = [signed_in.post(url("unit-finish-everywhere", project), asked).content.decode() for _ in range(3)]
+    assert told[0] == f"1 other unit changed, {len(units) - 1} are still to be looked at: do it again to go on."
+    given = [unit for unit in project.units.all() if unit.data["finishes"].get("frame") == oak.key]
+    assert len(given) == 3
+    monkeypatch.undo()
+    last = signed_in.post(url("unit-finish-everywhere", project), asked).content.decode()
+    assert last == f"{len(units) - len(given)} other units changed."
+    assert signed_in.post(url("unit-finish-everywhere", project), asked).content.decode() == "All units are alike."
+    assert all(unit.revisions.count() == 2 for unit in project.units.all())
 
 
 def test_finishes_of_other_projects_are_offered_and_taken(signed_in, person, project, oak):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,6 +20,25 @@ from ashfell.services.kept.records import refuse_unknown_finishes
 
 MOST_OTHERS = 60
 """The most finishes of other projects that are offered."""
+
+
+PATIENCE = 3.0
+"""Seconds after which what was changed is kept and the rest left: nobody waits longer for a page."""
+
+
+@dataclass(frozen=True)
+class Changed:
+    """How many records were changed, and how many are left to be looked at when it is asked for again."""
+
+    count: int
+    left: int = 0
+
+    def said(self, thing: str, none: str) -> str:
+        """In words, what is changed being things; ``none`` where nothing was to be changed."""
+        things = f"{self.count} {thing}{'' if self.count == 1 else 's'} changed"
+        if self.left:
+            return f"{things}, {self.left} are still to be looked at: do it again to go on."
+        return f"{things}." if self.count else none
 
 
 @dataclass(frozen=True)
@@ -42,15 +62,9 @@ def _holders(project: Project) -> Iterator[Record]:
 
 
 @transaction.atomic
-def replace_everywhere(project: Project, key: str, other: str, person: Any, words: str) -> int:
-    """Another finish in the place of one, in every unit and the site: a revision of each. How many were changed."""
-    changed = 0
-    for record in _holders(project):
-        data = replaced(record.data, key, other)
-        if data is not record.data:
-            record.save_change(data, record.current_id or 0, person, words)
-            changed += 1
-    return changed
+def replace_everywhere(project: Project, key: str, other: str, person: Any, words: str) -> Changed:
+    """Another finish in the place of one, in every unit and the site: a revision of each."""
+    return _changed([*_holders(project)], lambda data: replaced(data, key, other), person, words)
 
 
 ROLE_TABLES = ("finishes", "inner")
@@ -58,24 +72,39 @@ ROLE_TABLES = ("finishes", "inner")
 
 
 @transaction.atomic
-def give_everywhere(project: Project, entry: Address, key: str, person: Any, words: str) -> int:
+def give_everywhere(project: Project, entry: Address, key: str, person: Any, words: str) -> Changed:
     """A role's finish (``finishes.frame``, ``inner.frame``) in every unit of a project that has another: a revision of
-    each. How many were changed.
+    each.
 
     Raises
     ------
     Refusal
         When that is no role, or there is no such finish.
     """
-    changed = 0
-    for record in project.units:
-        data = change(record.data, entry, key)
-        if data != record.data:
-            read_unit(data)
-            refuse_unknown_finishes(project, data, record.data)
+
+    def given(data: Data) -> Data:
+        other = change(data, entry, key)
+        if other == data:
+            return data
+        read_unit(other)
+        refuse_unknown_finishes(project, other, data)
+        return other
+
+    return _changed([*project.units], given, person, words)
+
+
+def _changed(records: Sequence[Record], other: Callable[[Data], Data], person: Any, words: str) -> Changed:
+    """Records with other data where it differs, as many as there is time for."""
+    begun, changed = time.monotonic(), 0
+    for number, record in enumerate(records):
+        if changed and time.monotonic() - begun > PATIENCE:
+            return Changed(changed, len(records) - number)
+        before = record.data
+        data = other(before)
+        if data is not before:
             record.save_change(data, record.current_id or 0, person, words)
             changed += 1
-    return changed
+    return Changed(changed)
 
 
 @transaction.atomic

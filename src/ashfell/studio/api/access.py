@@ -6,7 +6,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import HttpError
+from ninja.errors import HttpError, ValidationError
 from ninja.security import HttpBearer
 
 from ashfell.core.base.refusal import Refusal
@@ -69,6 +69,24 @@ def tell_what_is_wrong(api: NinjaAPI) -> None:
     @api.exception_handler(Refusal)
     def refused(request: HttpRequest, refusal: Refusal) -> HttpResponse:
         return api.create_response(request, told(refusal), status=REFUSED)
+
+    @api.exception_handler(ValidationError)
+    def misfit(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        first: dict[str, Any] = {
+            "loc": ("body",),
+            "type": "value",
+            "msg": "It does not fit.",
+            **(error.errors or [{}])[0],
+        }
+        places = [str(step) for step in first["loc"] if step not in ("body", "path", "query", "typed")]
+        body = {
+            "entry": ".".join(places),
+            "rule": str(first["type"]).replace("_", " "),
+            "message": f"{first['msg']}.",
+            "remedy": "Send what the description of this address says.",
+            "nearest": None,
+        }
+        return api.create_response(request, body, status=REFUSED)
 
     @api.exception_handler(Stale)
     def stale(request: HttpRequest, error: Stale) -> HttpResponse:

@@ -39,20 +39,31 @@ Id = Annotated[int, Path(ge=0, le=2**31)]
 Kind = Annotated[str, Path(pattern="^(units|finishes)$")]
 Key = Annotated[str, Path(max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
 KINDS = {"units": "unit", "finishes": "finish"}
-WRONG = {422: schemas.Wrong}
-KEPT = {200: schemas.Stored, 201: schemas.Stored, 409: schemas.StaleOut} | WRONG
+READ: dict[Any, Any] = {401: schemas.Told, 404: schemas.Told, 422: schemas.Wrong}
+WRITTEN = READ | {400: schemas.Told, 403: schemas.Told}
+"""How what is asked for, or asked to be written, may be answered besides."""
+KEPT = {200: schemas.Stored, 201: schemas.Stored, 409: schemas.StaleOut} | WRITTEN
+
+
+def bytes_of(*media: str) -> dict[str, Any]:
+    """What an answer is described as that is a file of one of some media types."""
+    content = {one: {"schema": {"type": "string", "format": "binary"}} for one in media}
+    return {"responses": {200: {"description": "The file", "content": content}}}
+
+
+WRITABLE = bytes_of(*dict.fromkeys(one.media for one in FORMATS.values()))
 
 
 # --- projects
 
 
-@api.get("/projects", response=list[schemas.ProjectOut], tags=["projects"])
+@api.get("/projects", response={200: list[schemas.ProjectOut]} | READ, tags=["projects"])
 def projects(request: HttpRequest, limit: Limit = MOST, offset: Offset = 0) -> Any:
     """The projects of the token's person, by name."""
     return list(Project.objects.filter(members=person_of(request))[offset : offset + limit])
 
 
-@api.post("/projects", response={201: schemas.ProjectOut}, tags=["projects"])
+@api.post("/projects", response={201: schemas.ProjectOut} | WRITTEN, tags=["projects"])
 def make_project(request: HttpRequest, typed: schemas.ProjectIn) -> Any:
     """An empty project."""
     may_write(request)
@@ -63,7 +74,7 @@ def make_project(request: HttpRequest, typed: schemas.ProjectIn) -> Any:
     return 201, project
 
 
-@api.get("/projects/{project}", response=schemas.ProjectOut, tags=["projects"])
+@api.get("/projects/{project}", response={200: schemas.ProjectOut} | READ, tags=["projects"])
 def project_by_id(request: HttpRequest, project: Id) -> Any:
     """One project."""
     return project_for(request, project)
@@ -72,7 +83,7 @@ def project_by_id(request: HttpRequest, project: Id) -> Any:
 # --- the site
 
 
-@api.get("/projects/{project}/site", response=schemas.RecordOut, tags=["site"])
+@api.get("/projects/{project}/site", response={200: schemas.RecordOut} | READ, tags=["site"])
 def site(request: HttpRequest, project: Id) -> Any:
     """The document of the site, without the units and finishes that it uses."""
     return _record(project_for(request, project).site)
@@ -87,7 +98,7 @@ def save_site(request: HttpRequest, project: Id, typed: schemas.RecordIn) -> Any
     return _saved(owner.site, whole, typed.revision, request)
 
 
-@api.get("/projects/{project}/audit", response={200: list[schemas.FindingOut]} | WRONG, tags=["site"])
+@api.get("/projects/{project}/audit", response={200: list[schemas.FindingOut]} | READ, tags=["site"])
 def audit(request: HttpRequest, project: Id) -> Any:
     """What the audit finds of the whole site."""
     return _findings(check_site(project_for(request, project).composed_site())[1])
@@ -96,7 +107,7 @@ def audit(request: HttpRequest, project: Id) -> Any:
 # --- files
 
 
-@api.get("/formats", response=list[schemas.FormatOut], tags=["files"])
+@api.get("/formats", response={200: list[schemas.FormatOut]} | READ, tags=["files"])
 def formats(request: HttpRequest) -> Any:
     """What can be written, and what can be set about each."""
     return [
@@ -112,7 +123,7 @@ def formats(request: HttpRequest) -> Any:
     ]
 
 
-@api.post("/projects/{project}/files", response={202: schemas.FileOut} | WRONG, tags=["files"])
+@api.post("/projects/{project}/files", response={202: schemas.FileOut} | WRITTEN, tags=["files"])
 def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> Any:
     """Ask for a file; the worker writes it. Asked again under the same ``Idempotency-Key`` it is the same one."""
     owner = project_for(request, project)
@@ -132,13 +143,13 @@ def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> An
     return 202, _file(made)
 
 
-@api.get("/projects/{project}/files/{file}", response=schemas.FileOut, tags=["files"])
+@api.get("/projects/{project}/files/{file}", response={200: schemas.FileOut} | READ, tags=["files"])
 def file(request: HttpRequest, project: Id, file: Id) -> Any:
     """How far a file has come."""
     return _file(get_object_or_404(Handover, pk=file, project=project_for(request, project)))
 
 
-@api.get("/projects/{project}/files/{file}/content", tags=["files"])
+@api.get("/projects/{project}/files/{file}/content", response=READ, tags=["files"], openapi_extra=WRITABLE)
 def content(request: HttpRequest, project: Id, file: Id) -> Any:
     """A file that is written."""
     found = get_object_or_404(Handover, pk=file, project=project_for(request, project))
@@ -150,13 +161,13 @@ def content(request: HttpRequest, project: Id, file: Id) -> Any:
 # --- pictures
 
 
-@api.get("/projects/{project}/pictures", response=list[schemas.PictureOut], tags=["pictures"])
+@api.get("/projects/{project}/pictures", response={200: list[schemas.PictureOut]} | READ, tags=["pictures"])
 def pictures(request: HttpRequest, project: Id, limit: Limit = MOST, offset: Offset = 0) -> Any:
     """The pictures of a project, the newest first."""
     return [_picture(one) for one in project_for(request, project).pictures.all()[offset : offset + limit]]
 
 
-@api.post("/projects/{project}/pictures", response={202: schemas.PictureOut} | WRONG, tags=["pictures"])
+@api.post("/projects/{project}/pictures", response={202: schemas.PictureOut} | WRITTEN, tags=["pictures"])
 def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn) -> Any:
     """Put a picture into the queue. Asked again under the same ``Idempotency-Key`` it is the same one."""
     owner = project_for(request, project, write=True)
@@ -174,13 +185,18 @@ def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn)
     return 202, _picture(made)
 
 
-@api.get("/projects/{project}/pictures/{picture}", response=schemas.PictureOut, tags=["pictures"])
+@api.get("/projects/{project}/pictures/{picture}", response={200: schemas.PictureOut} | READ, tags=["pictures"])
 def picture(request: HttpRequest, project: Id, picture: Id) -> Any:
     """How far a picture has come."""
     return _picture(get_object_or_404(Picture, pk=picture, project=project_for(request, project)))
 
 
-@api.get("/projects/{project}/pictures/{picture}/image", tags=["pictures"])
+@api.get(
+    "/projects/{project}/pictures/{picture}/image",
+    response=READ,
+    tags=["pictures"],
+    openapi_extra=bytes_of("image/png"),
+)
 def image(request: HttpRequest, project: Id, picture: Id) -> Any:
     """The image as far as it has come, as PNG."""
     found = get_object_or_404(Picture, pk=picture, project=project_for(request, project))
@@ -192,14 +208,14 @@ def image(request: HttpRequest, project: Id, picture: Id) -> Any:
 # --- units and finishes: behind all other addresses of a project, since theirs begin with any word
 
 
-@api.get("/projects/{project}/{kind}", response=list[schemas.RecordLine], tags=["units and finishes"])
+@api.get("/projects/{project}/{kind}", response={200: list[schemas.RecordLine]} | READ, tags=["units and finishes"])
 def listed(request: HttpRequest, project: Id, kind: Kind, limit: Limit = MOST, offset: Offset = 0) -> Any:
     """The units, or the project's own finishes, by key."""
     found = project_for(request, project).records.filter(kind=KINDS[kind]).select_related("current")
     return [_line(one) for one in found[offset : offset + limit]]
 
 
-@api.get("/projects/{project}/{kind}/{key}", response=schemas.RecordOut, tags=["units and finishes"])
+@api.get("/projects/{project}/{kind}/{key}", response={200: schemas.RecordOut} | READ, tags=["units and finishes"])
 def document(request: HttpRequest, project: Id, kind: Kind, key: Key) -> Any:
     """One of them, with its document."""
     return _record(_record_of(request, project, kind, key))
@@ -227,7 +243,7 @@ def save(request: HttpRequest, project: Id, kind: Kind, key: Key, typed: schemas
 
 @api.get(
     "/projects/{project}/units/{key}/audit",
-    response={200: list[schemas.FindingOut]} | WRONG,
+    response={200: list[schemas.FindingOut]} | READ,
     tags=["units and finishes"],
 )
 def audit_unit(request: HttpRequest, project: Id, key: Key) -> Any:

@@ -24,6 +24,12 @@ class Wrong(Schema):
     nearest: str | None = None
 
 
+class Told(Schema):
+    """Why nothing was done: nobody is let in, may not do that, or it is not there."""
+
+    detail: str
+
+
 class ProjectOut(Schema):
     id: int
     name: str

@@ -186,8 +186,8 @@ def replace(request: HttpRequest, project: int, key: str) -> HttpResponse:
     owner, other = project_of(request.user, project), request.POST.get("by", "")
     found, by = _found(owner, key), _found(owner, other)
     words = f"{by.name} in the place of {found.name}"
-    count = finishes.replace_everywhere(owner, key, other, request.user, words)
-    messages.success(request, f"{words}: {count} changed." if count else f"{found.name} is used nowhere.")
+    changed = finishes.replace_everywhere(owner, key, other, request.user, words)
+    messages.success(request, f"{words}: {changed.said('document', 'it is used nowhere.')}")
     return redirect("finish", project, key)
 
 

@@ -233,9 +233,8 @@ def everywhere(request: HttpRequest, project: int) -> HttpResponse:
         )
     name = owner.all_finishes()[key].name if key in owner.all_finishes() else key
     words = f"{entry_words(entry)}, in every unit: {name}"
-    count = finishes.give_everywhere(owner, entry, key, request.user, words)
-    told = f"{count} other unit{'' if count == 1 else 's'} changed." if count else "All units are alike."
-    return HttpResponse(told, "text/plain")
+    changed = finishes.give_everywhere(owner, entry, key, request.user, words)
+    return HttpResponse(changed.said("other unit", "All units are alike."), "text/plain")
 
 
 @require_GET
