@@ -1,46 +1,48 @@
-// The opening that is worked on, drawn along its wall in 3D: it follows the pointer in whole steps, and stays where it is let go.
+// What is worked on, drawn along with the pointer in 3D: it follows in whole steps, and stays where it is let go.
 
 import { Plane, Vector3 } from "../vendor/three.js";
 import { byId, drawing } from "./page.js";
 import { hitThing } from "./primitives.js";
 import { MM } from "./sheets.js";
 
-/** @typedef {{ entry: string, wall: Plane, from: Vector3, along: Vector3, up: Vector3, right: number, high: number }} Held */
+/**
+ * What is held: the address of what goes along, the plane that it goes in, where it was taken, and what its way is told by.
+ * @typedef {object} Held
+ * @property {string} entry
+ * @property {Plane} on
+ * @property {Vector3} from
+ * @property {(away: Vector3) => number[]} ways how far it has come from there, in metres along each way that is told
+ */
 
 /**
  * @param {import("./view.js").View} view
  * @param {import("./entries.js").Entries} entries
+ * @param {(event: PointerEvent) => Held | null} taken what a press takes hold of, if anything
  */
-export function hauling(view, entries) {
-  const step = () => /** @type {keyof typeof MM} */ (drawing().dataset.step);
-  /** @param {number} steps */
-  const length = (steps) => step().replace(/^1/, String(steps));
-  /** @type {{ held: Held | null, moved: boolean }} */
-  const state = { held: null, moved: false };
+export function onHaul(view, entries, taken) {
+  const step = () => /** @type {keyof typeof MM} */ (drawing()?.dataset.step || "1 mm");
+  /** @type {{ held: Held | null, moved: boolean, value: string }} */
+  const state = { held: null, moved: false, value: "" };
   /** @param {string} keep */
   const send = (keep) => {
-    const { entry, right, high } = /** @type {Held} */ (state.held);
-    return entries.send({ entry: `${entry}.moved`, value: `${length(right)}; ${length(high)}`, keep }, view.canvas);
+    const { entry } = /** @type {Held} */ (state.held);
+    return entries.send({ entry: `${entry}.moved`, value: state.value, keep }, view.canvas);
   };
 
   // Before what turns the view hears of it.
   view.canvas.addEventListener("pointerdown", (event) => {
-    state.moved = false;
-    const hit = event.button === 0 ? view.under(event) : null;
-    state.held = hit && taken(hit, byId("workspace").dataset.at || "");
+    Object.assign(state, { held: event.button === 0 ? taken(event) : null, moved: false, value: "" });
     if (!state.held) return;
     event.stopImmediatePropagation();
     view.canvas.setPointerCapture(event.pointerId);
   }, { capture: true });
   view.canvas.addEventListener("pointermove", (event) => {
-    if (!state.held) return;
-    const { wall, from, along, up } = state.held;
-    const now = view.ray(event).intersectPlane(wall, new Vector3());
-    if (!now) return;
-    const [right, high] = [along, up].map((way) => Math.round((now.clone().sub(from).dot(way) * 1000) / MM[step()]));
-    if (right === state.held.right && high === state.held.high) return;
-    Object.assign(state.held, { right, high });
-    state.moved = true;
+    const now = state.held && view.ray(event).intersectPlane(state.held.on, new Vector3());
+    if (!now || !state.held) return;
+    const steps = state.held.ways(now.sub(state.held.from)).map((metres) => Math.round((metres * 1000) / MM[step()]));
+    const value = steps.map((one) => step().replace(/^1/, String(one))).join("; ");
+    if (value === state.value || (!state.moved && !steps.some(Boolean))) return;
+    Object.assign(state, { moved: true, value });
     void send("0");
   });
   view.canvas.addEventListener("pointerup", () => {
@@ -57,15 +59,18 @@ export function hauling(view, entries) {
 }
 
 /**
- * What is taken hold of, when it is what is worked on and stands in a wall.
- * @param {import("../vendor/three.js").Intersection} hit
- * @param {string} at
- * @returns {Held | null}
+ * The opening that is worked on goes along its wall, and up and down.
+ * @param {import("./view.js").View} view
+ * @param {import("./entries.js").Entries} entries
  */
-function taken(hit, at) {
-  const thing = /** @type {import("./primitives.js").Standing | null} */ (hitThing(hit));
-  if (!at || !thing?.host || thing.entry !== at) return null;
-  const axis = (/** @type {number} */ index) => new Vector3().setFromMatrixColumn(thing.host.matrixWorld, index).normalize();
-  const wall = new Plane().setFromNormalAndCoplanarPoint(axis(2), hit.point);
-  return { entry: at, wall, from: hit.point.clone(), along: axis(0), up: axis(1), right: 0, high: 0 };
+export function hauling(view, entries) {
+  onHaul(view, entries, (event) => {
+    const hit = view.under(event);
+    const thing = /** @type {import("./primitives.js").Standing | null} */ (hitThing(hit));
+    if (!hit || !thing?.host || !thing.entry || thing.entry !== byId("workspace").dataset.at) return null;
+    const axis = (/** @type {number} */ index) => new Vector3().setFromMatrixColumn(thing.host.matrixWorld, index).normalize();
+    const [along, up] = [axis(0), axis(1)];
+    const on = new Plane().setFromNormalAndCoplanarPoint(axis(2), hit.point);
+    return { entry: thing.entry, on, from: hit.point.clone(), ways: (away) => [away.dot(along), away.dot(up)] };
+  });
 }
