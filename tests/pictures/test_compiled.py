@@ -71,18 +71,18 @@ def test_a_compiler_that_ends_its_process_costs_that_process_only(tried, monkeyp
 def test_a_compiled_scene_has_the_same_light_and_the_same_bytes_each_time(monkeypatch):
     monkeypatch.delenv(SWITCH, raising=False)
     assert compiled.runs(), "There is no compiler: make test installs it."
-    settings = PictureSettings.model_validate(SMALL | {"quality": "good"})
-    ready, fast = (Tracer(parts(), settings, variant=variant) for variant in (READY, COMPILED))
-    sums = [{name: np.zeros((60, 96, 3), np.float32) for name in ready.trace(0)} for _ in range(2)]
-    for number in range(4):
+    shown, settings = compiled.trial()
+    ready, fast = (Tracer(shown, settings, variant=variant) for variant in (READY, COMPILED))
+    sums = [{name: np.zeros((30, 48, 3), np.float32) for name in ready.trace(0)} for _ in range(2)]
+    for number in range(12):
         for total, tracer in zip(sums, (ready, fast), strict=True):
             for name, layer in tracer.trace(number).items():
-                total[name] += layer / 4
+                total[name] += layer / 12
     for name, light in sums[0].items():
         assert sums[1][name].mean() == pytest.approx(light.mean(), rel=0.02), name
-        blocks = [one[name].reshape(6, 10, 8, 12, 3).mean(axis=(1, 3)) for one in sums]
+        blocks = [one[name].reshape(5, 6, 6, 8, 3).mean(axis=(1, 3)) for one in sums]
         assert np.abs(blocks[1] - blocks[0]).mean() < 0.05 * light.mean() + 1e-6, name
-    first, again = fast.trace(7), Tracer(parts(), settings, variant=COMPILED).trace(7)
+    first, again = fast.trace(7), Tracer(shown, settings, variant=COMPILED).trace(7)
     assert all(np.array_equal(first[name], again[name]) for name in first)
     assert np.array_equal(ready.guides(), fast.guides())  # what is seen is asked of the other
 

@@ -19,7 +19,8 @@ from pathlib import Path
 
 import mitsuba as mi
 
-from ashfell.pictures.settings import PictureSettings
+from ashfell.core.parts import Part
+from ashfell.pictures.settings import Camera, PictureSettings
 
 READY, COMPILED = "scalar_rgb", "llvm_ad_rgb"
 PAYS = 20_000_000
@@ -95,13 +96,21 @@ def _tried(library: str) -> bool:
     return tried.returncode == 0
 
 
-def _trial() -> None:
-    """A small window under the sun, traced by both variants."""
+def trial() -> tuple[list[Part], PictureSettings]:
+    """What a compiler is tried with: a small window under the sky."""
     from ashfell.core.unit import build, read_unit
+
+    camera = Camera(eye=(0.45, -2.0, 0.5), target=(0.45, 0.0, 0.45))
+    return [*build(read_unit({"width": "900", "height": "900"}))], PictureSettings(
+        camera=camera, off=("sun",), width=48, height=30, quality="good"
+    )
+
+
+def _trial() -> None:
+    """It is traced by both variants."""
     from ashfell.pictures.trace import Tracer
 
-    parts = build(read_unit({"width": "900", "height": "900"}))
-    settings = PictureSettings(width=24, height=16)
+    parts, settings = trial()
     ready, compiled = (Tracer(parts, settings, variant=variant).trace(0)["sky"].mean() for variant in (READY, COMPILED))
     if not 0.5 < compiled / ready < 2:
         sys.exit(f"{compiled} instead of {ready}")
