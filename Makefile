@@ -1,6 +1,8 @@
 # The four things to do here: make demo, make test, make lint, make bench.
 
 PYTHON ?= python3
+# What is compiled is kept, whatever the machine says: every process would compile all of it anew.
+unexport PYTHONDONTWRITEBYTECODE
 VENV := .venv
 BIN := $(VENV)/bin
 CHECKS := style templates types imports limits pylint vendored migrations scripts

@@ -21,7 +21,8 @@ from ashfell.core.solid import meshes
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid, Topology, welded
 from ashfell.services.documents import change_site
-from ashfell.services.reading.mesh import MeshOptions, read_here
+from ashfell.services.reading.mesh import read_here
+from ashfell.services.reading.options import MeshOptions
 
 HELD: dict[str, bytes] = {}
 meshes.mesh.offer(HELD.get)

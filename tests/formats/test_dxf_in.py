@@ -13,7 +13,8 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.services.handover import FORMATS, chosen, of_site
-from ashfell.services.reading.dxf import PlanOptions, read_here
+from ashfell.services.reading.dxf import read_here
+from ashfell.services.reading.options import PlanOptions
 from ashfell.services.reading.readers import READERS, reader_of
 
 WINDOW, DOOR = (1.5, 1.2), (4.0, 0.9)

@@ -20,7 +20,8 @@ from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.solid import meshes
 from ashfell.formats.glb import write_scene
-from ashfell.services.reading.mesh import MeshOptions, read_here
+from ashfell.services.reading.mesh import read_here
+from ashfell.services.reading.options import MeshOptions
 from ashfell.services.reading.readers import READERS, reader_of
 
 pytestmark = pytest.mark.django_db

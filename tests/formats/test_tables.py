@@ -7,7 +7,8 @@ import openpyxl
 import pytest
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.formats.tables import LARGEST, read_csv, write_csv, write_xlsx
+from ashfell.formats.tables import LARGEST, read_csv, write_csv
+from ashfell.formats.workbook import write_xlsx
 
 LINES = [["mark", "size"], ["Wüste, “gross”", "3' 0 1/2\""], ["=1+1", "-40"], ["two\nlines", ""]]
 

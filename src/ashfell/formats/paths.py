@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from math import floor, hypot, isfinite
 
 import numpy as np
@@ -20,11 +19,11 @@ from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, QuadraticBezie
 from svgelements import Path as SvgPath
 from svgelements import Shape as SvgShape
 
-from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.outline import Outline
 from ashfell.core.plane.segment import Point
 from ashfell.core.solid.section import sampled
+from ashfell.formats.found import MM_OF, Found, Node
 
 CHORD = 0.1
 """Chord tolerance of splines, mm."""
@@ -33,31 +32,6 @@ FINEST = 1e-6
 JOIN = 0.01
 """Ends nearer than this meet, mm."""
 MOST_NODES = 400
-Node = tuple[float, float, float]
-MM_OF: dict[str, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8, "px": 25.4 / 96}
-"""Millimetres of each unit; a CSS pixel is 1/96 in."""
-
-
-@dataclass(frozen=True)
-class Found:
-    """A closed path: its nodes (x, y, bulge), mm, from the lower left of its bounds, and its size."""
-
-    nodes: tuple[Node, ...]
-    width: float
-    height: float
-
-    @property
-    def words(self) -> str:
-        return f"{self.width:.6g} by {self.height:.6g} mm, {len(self.nodes)} nodes"
-
-    def document(self) -> Data:
-        """The entries of a unit document that give it this outline."""
-        nodes = [{"x": f"{x:.10g}", "y": f"{y:.10g}", "bulge": round(bulge, 9)} for x, y, bulge in self.nodes]
-        return {
-            "outline": {"kind": "path", "nodes": nodes},
-            "width": f"{self.width:.10g}",
-            "height": f"{self.height:.10g}",
-        }
 
 
 def read_paths(content: bytes, name: str, unit: str = "") -> list[Found]:

@@ -13,7 +13,6 @@ from numpy.typing import NDArray
 from PIL import Image as Pillow
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
-from scipy.ndimage import map_coordinates
 
 from ashfell.core.base.document import Document
 from ashfell.core.finish.document import Colour, Image, rgb
@@ -87,6 +86,8 @@ def _filled(key: str, height: int, width: int) -> Pixels:
 def standing(backdrop: Backdrop, eye: Floats, ways: Floats) -> tuple[Pixels, Pixels]:
     """An image at a distance as it is seen from an ``eye`` along ``ways`` (h, w, 3): (h, w, 3) as it is printed, and
     how much of it is there (h, w, 1)."""
+    from scipy.ndimage import map_coordinates  # slow to read, and seldom wanted
+
     bearing = np.radians(backdrop.bearing)
     ahead, across = np.array([np.sin(bearing), np.cos(bearing), 0]), np.array([np.cos(bearing), -np.sin(bearing), 0])
     held = np.asarray(image(backdrop.image), dtype=np.float32)[..., :3] / 255

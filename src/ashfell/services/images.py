@@ -10,10 +10,10 @@ import sys
 from typing import IO, Any
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.finish.images import Pixels
 from ashfell.services import bounded
 
 LARGEST_FILE = 24 * 2**20
@@ -42,7 +42,7 @@ def brought(file: IO[Any] | None, size: int, clear: bool = False) -> bytes:
     return bounded.run("ashfell.services.images", content, *(["clear"] if clear else []), memory=memory)
 
 
-def pixels_of(content: bytes) -> Pixels:
+def pixels_of(content: bytes) -> NDArray[np.uint8]:
     """The pixels (h, w, 3) of a PNG that is kept."""
     with Image.open(io.BytesIO(content), formats=("PNG",)) as image:
         return np.asarray(image.convert("RGB"), dtype=np.uint8)
@@ -60,7 +60,7 @@ def _read(content: bytes) -> Image.Image:
     return image
 
 
-def _from_exr(content: bytes) -> Pixels:
+def _from_exr(content: bytes) -> NDArray[np.uint8]:
     import mitsuba as mi
 
     mi.set_variant("scalar_rgb")

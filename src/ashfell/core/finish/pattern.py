@@ -10,8 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy import fft
 from numpy.typing import NDArray
-from scipy import fft
 
 from ashfell.core.base.registry import Registry
 
@@ -31,11 +31,11 @@ class Tile:
         """Smooth periodic noise, mean 0, deviation 1; features about ``along`` by ``across`` tiles large. Each
         ``number`` is another."""
         size = self.size
-        white = fft.rfft2(np.random.default_rng(self.seed + number).standard_normal((size, size)), workers=-1)
+        white = fft.rfft2(np.random.default_rng(self.seed + number).standard_normal((size, size)))
         rows, columns = fft.fftfreq(size, 1 / size)[:, None], fft.rfftfreq(size, 1 / size)[None, :]
         white *= np.exp(-np.pi * (rows * across) ** 2) * np.exp(-np.pi * (columns * along) ** 2)
         white[0, 0] = 0
-        field = fft.irfft2(white, (size, size), workers=-1)
+        field = fft.irfft2(white, (size, size))
         return np.asarray(field / field.std())
 
     def places(self) -> tuple[Field, Field]:

@@ -10,7 +10,7 @@ import sys
 from collections.abc import Sequence
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.formats.paths import Found, read_lines, read_paths
+from ashfell.formats.found import Found
 from ashfell.services import bounded
 
 MEMORY = 1000 * 2**20
@@ -44,6 +44,8 @@ def lines(content: bytes, name: str) -> tuple[str, float, float]:
 
 def main(arguments: Sequence[str] = sys.argv[1:]) -> int:
     """Read a drawing on standard input, write what was found."""
+    from ashfell.formats.paths import read_lines, read_paths  # not for who only asks
+
     what, name, unit = (*arguments, "", "", "")[:3]
     content = sys.stdin.buffer.read()
     try:

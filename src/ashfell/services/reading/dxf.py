@@ -13,7 +13,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
 from itertools import pairwise
 from math import atan, hypot, sin
-from typing import Annotated, Any
+from typing import Any
 
 import numpy as np
 from ezdxf import recover
@@ -25,18 +25,16 @@ from ezdxf.entities.insert import Insert
 from ezdxf.entities.line import Line
 from ezdxf.entities.lwpolyline import LWPolyline
 from ezdxf.lldxf.const import DXFError
-from pydantic import Field
 
-from ashfell.core.base.document import Data, Document, Gap, Size, mm, read
+from ashfell.core.base.document import Data, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.traced.faces import Rules
 from ashfell.core.site.traced.rails import Floats
 from ashfell.core.site.traced.walls import Heights, Traced, traced
-from ashfell.formats.paths import MM_OF
+from ashfell.formats.found import MM_OF
+from ashfell.services.reading.options import PlanOptions
 from ashfell.services.reading.understood import Understood
 
-LARGEST_FILE = 64 * 2**20
-SECONDS, MEMORY = 60, 3 * 2**30
 MOST = 200_000
 """The most lines that are read."""
 DEEPEST = 4
@@ -48,22 +46,6 @@ DRAWN = 40_000
 UNITS = {dxf_units.MM: "mm", dxf_units.CM: "cm", dxf_units.M: "m", dxf_units.IN: "in", dxf_units.FT: "ft"}
 HATCHED = 12
 """How many layers are named in a sentence."""
-
-
-class PlanOptions(Document):
-    """How a plan is read: in which unit where the file does not say so, which layers hold walls (those whose names say
-    so, or else all), how thick walls are and how wide openings, and what a plan does not tell."""
-
-    unit: Annotated[str, Field(pattern="^(|mm|cm|m|in|ft)$")] = ""
-    layers: tuple[Annotated[str, Field(max_length=255)], ...] = ()
-    thinnest: Size = mm("60")
-    thickest: Size = mm("500")
-    narrowest: Size = mm("300")
-    widest: Size = mm("6000")
-    height: Size = mm("2700")
-    sill: Gap = mm("900")
-    window: Size = mm("1200")
-    door: Size = mm("2100")
 
 
 def read_here(content: bytes, options: PlanOptions) -> Understood:

@@ -20,9 +20,6 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.services.reading import ifc_units
 from ashfell.services.reading.understood import Understood
 
-LARGEST_FILE = 128 * 2**20
-SECONDS, MEMORY = 60, 3 * 2**30
-"""What reading a file may take."""
 MOST = 20_000
 """The most walls, openings or slabs that are read."""
 FLAT = 0.5

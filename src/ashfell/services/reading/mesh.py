@@ -14,24 +14,21 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from hashlib import sha256
 from itertools import combinations
-from typing import Annotated, Any, Literal
+from typing import Any
 
 import numpy as np
-from pydantic import Field
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from ashfell.core.base.document import Data, Document, read
+from ashfell.core.base.document import Data, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish.document import BRIGHTEST, rgb, to_linear, to_srgb
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.meshes import MOST_PIECES, MOST_TRIANGLES, MeshPiece, packed
 from ashfell.core.solid.topology import Indices, Solid, Topology
+from ashfell.services.reading.options import MeshOptions
 from ashfell.services.reading.understood import Understood
 
-LARGEST_FILE = 64 * 2**20
-SECONDS, MEMORY = 20, 1536 * 2**20
-"""What reading a file may take."""
 TO_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, "ft": 304.8}
 SMALLEST, HIGHEST = 1.0, 1e7
 """How large a model is from end to end, mm."""
@@ -51,13 +48,6 @@ PLAIN = (0.78, 0.76, 0.73, 1.0)
 """The colour of what has none, sRGB."""
 CLEAR = 0.5
 """What is more transparent than this is glass."""
-
-
-class MeshOptions(Document):
-    """How a model is read: in which unit, and which of its axes is up, where the file does not say so."""
-
-    unit: Annotated[str, Field(pattern="^(|mm|cm|m|in|ft)$")] = ""
-    up: Literal["", "y", "z"] = ""
 
 
 @dataclass

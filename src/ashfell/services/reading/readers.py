@@ -11,7 +11,7 @@ from ashfell.core.base.document import Data, Document, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.services import bounded
 from ashfell.services.handover import project_file
-from ashfell.services.reading import dxf, ifc, mesh
+from ashfell.services.reading.options import MeshOptions, PlanOptions
 from ashfell.services.reading.understood import Understood
 
 Wanted = Callable[[], bool]
@@ -72,21 +72,21 @@ READERS = {
             "IFC",
             (".ifc",),
             (b"ISO-10303-21",),
-            ifc.LARGEST_FILE,
+            128 * 2**20,
             "ashfell.services.reading.ifc",
-            ifc.SECONDS,
-            ifc.MEMORY,
+            60,
+            3 * 2**30,
         ),
         Reader(
             "dxf",
             "a plan in DXF",
             (".dxf",),
             (),
-            dxf.LARGEST_FILE,
+            64 * 2**20,
             "ashfell.services.reading.dxf",
-            dxf.SECONDS,
-            dxf.MEMORY,
-            dxf.PlanOptions,
+            60,
+            3 * 2**30,
+            PlanOptions,
             by_name=True,
         ),
         Reader(
@@ -94,11 +94,11 @@ READERS = {
             "a model in glTF or OBJ",
             (".glb", ".gltf", ".obj"),
             (b"glTF",),
-            mesh.LARGEST_FILE,
+            64 * 2**20,
             "ashfell.services.reading.mesh",
-            mesh.SECONDS,
-            mesh.MEMORY,
-            mesh.MeshOptions,
+            20,
+            1536 * 2**20,
+            MeshOptions,
             by_name=True,
         ),
     )

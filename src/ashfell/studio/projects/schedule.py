@@ -17,7 +17,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site import schedule
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit.say.writer import Slot, Writer
-from ashfell.formats import tables
+from ashfell.formats import tables, workbook
 from ashfell.services.documents import scene_of, table_taken
 from ashfell.services.handover.kinds.lists import unit_drawings
 from ashfell.services.kept import records
@@ -114,7 +114,7 @@ def hand_over(request: HttpRequest, project: int, kind: str) -> HttpResponse:
         content = tables.write_csv(lines)
     else:
         openings, units = schedule.counted_table(scene), schedule.unit_table(scene)
-        content = tables.write_xlsx((("Openings", openings), ("Units", units)), {"Units": unit_drawings(scene)})
+        content = workbook.write_xlsx((("Openings", openings), ("Units", units)), {"Units": unit_drawings(scene)})
     answer = HttpResponse(content, content_type=KINDS[kind])
     answer["Content-Disposition"] = f'attachment; filename="schedule.{kind}"'
     return answer

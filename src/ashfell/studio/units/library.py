@@ -23,7 +23,7 @@ from ashfell.core.unit.make import made
 from ashfell.core.unit.starts import GROUPS, STARTS, start_from
 from ashfell.core.unit.words import difference_words
 from ashfell.formats import svg
-from ashfell.formats.paths import Found
+from ashfell.formats.found import Found
 from ashfell.services.documents import unit_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record, Revision, Stale

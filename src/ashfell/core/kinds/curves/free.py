@@ -8,7 +8,6 @@ from fractions import Fraction
 from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from ashfell.core.base.document import Document, Place, Size, mm
 from ashfell.core.base.refusal import Refusal
@@ -54,6 +53,8 @@ def _path(free: Free, length: float, count: int) -> Floats:
             "None of its points stands off the straight.",
             "Move one out, or make the wall straight.",
         )
+    from scipy.interpolate import CubicSpline  # it takes as long to read as all of the core
+
     knots = np.column_stack([[float(place) for place in places], outs])
     chords = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(knots, axis=0).T))])
     return np.asarray(CubicSpline(chords, knots, bc_type="natural")(np.linspace(0.0, chords[-1], count)))

@@ -9,7 +9,6 @@ from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.spatial.transform import Rotation
 
 from ashfell.core.base.address import entry_below
 from ashfell.core.base.document import Data, Document, Gap, Key, Side, Size, dump, mm
@@ -257,6 +256,8 @@ SASH_PIECES = 3
 
 def about(point: Point3, axis: Point3, degrees: float) -> Floats:
     """The turn (4, 4) about an axis through a point, by the right-hand rule."""
+    from scipy.spatial.transform import Rotation  # slow to read, and only what is opened wants it
+
     turn = Rotation.from_rotvec(degrees * np.array(axis), degrees=True).as_matrix()
     matrix = np.eye(4)
     matrix[:3, :3] = turn

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 
 from ashfell.core.site import lists, schedule
 from ashfell.core.site.scene import Scene
-from ashfell.formats import tables
+from ashfell.formats import tables, workbook
 from ashfell.formats.archive import packed
 from ashfell.formats.raster import elevation_png
 from ashfell.services.handover.format import FORMATS, Chosen, Format
@@ -25,12 +25,12 @@ def _tables(source: Source) -> list[tuple[str, Rows]]:
 
 
 def _workbook(source: Source, chosen: Chosen) -> bytes:
-    return tables.write_xlsx(_tables(source), {"Units": unit_drawings(source.scene)})
+    return workbook.write_xlsx(_tables(source), {"Units": unit_drawings(source.scene)})
 
 
 def unit_drawings(scene: Scene) -> list[bytes]:
     """A small elevation of each unit of a scene, as they are listed."""
-    return [elevation_png(one.made.shapes, *tables.DRAWING) for one in schedule.uses(scene)]
+    return [elevation_png(one.made.shapes, *workbook.DRAWING) for one in schedule.uses(scene)]
 
 
 def _texts(source: Source, chosen: Chosen) -> bytes:
