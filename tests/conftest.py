@@ -1,6 +1,7 @@
 """What tests share: a folder of their own for files, people, projects."""
 
 import json
+import shutil
 from pathlib import Path
 
 import pytest
@@ -43,6 +44,31 @@ def project(person):
         Record.start(made, "unit", key, dump(unit), person)
     Record.start(made, "site", "site", dump(site) | {"units": {}, "finishes": {}}, person)
     return made
+
+
+@pytest.fixture(scope="session")
+def trace_once(tmp_path_factory):
+    """Makes a picture be done; those of one name are the same picture, traced once and laid beside each row."""
+    from ashfell.studio.pictures.models import Picture
+    from ashfell.studio.pictures.tasks import trace_pass
+
+    folder, rows = tmp_path_factory.mktemp("traced"), {}
+
+    def done(name, picture):
+        if name in rows:
+            shutil.copytree(folder / name, picture.folder, dirs_exist_ok=True)
+            Picture.objects.filter(pk=picture.pk).update(**rows[name])
+        else:
+            for number in range(picture.passes):
+                trace_pass.call(picture.pk, number)
+            shutil.copytree(picture.folder, folder / name)
+            written = ("state", "passes_done", "seconds", "size", "reason")
+            rows[name] = Picture.objects.filter(pk=picture.pk).values(*written).get()
+        picture.refresh_from_db()
+        assert picture.state == "done", picture.reason
+        return picture
+
+    return done
 
 
 @pytest.fixture

@@ -184,13 +184,10 @@ def test_where_one_stands_is_kept_as_a_camera(page, sign_in, project):
 
 
 @pytest.fixture
-def picture(project):
+def picture(project, trace_once):
     settings = PictureSettings(camera={"eye": (3, -7, 1.6), "target": (3, 0, 1.5)}, width=96, height=60)
     made = Picture.objects.create(project=project, settings=dump(settings), site=project.composed_site())
-    for number in range(made.passes):
-        trace_pass.call(made.pk, number)
-    made.refresh_from_db()
-    return made
+    return trace_once("light", made)
 
 
 def shown(page):

@@ -17,7 +17,6 @@ from ashfell.pictures.sight import rays
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.darkroom import _parts
 from ashfell.studio.pictures.models import Picture
-from ashfell.studio.pictures.tasks import trace_pass
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -25,16 +24,12 @@ LAMP = {"id": "l", "kind": "bulb", "x": "3 m", "y": "-1 m", "z": "2 m", "lumens"
 
 
 @pytest.fixture
-def picture(project):
+def picture(project, trace_once):
     camera = {"eye": (3, -7, 1.6), "target": (3, 0, 1.5)}
     settings = PictureSettings(camera=camera, width=64, height=40, noise=100)  # done after its second pass
     site = project.composed_site() | {"lamps": [LAMP]}
     made = Picture.objects.create(project=project, settings=dump(settings), site=site)
-    for number in range(made.passes):
-        trace_pass.call(made.pk, number)
-    made.refresh_from_db()
-    assert made.state == "done", made.reason
-    return made
+    return trace_once("yard", made)
 
 
 def url(name, picture, *more):

@@ -4,7 +4,6 @@ on, with the true size of its tile.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from math import pi
 from threading import Lock
@@ -30,8 +29,10 @@ BOARD = 240
 """Side of the board, pixels."""
 TRACING = Lock()
 """One preview is traced at a time: it takes all processors."""
-SAMPLES, GUIDE_SAMPLES = 8, 4
-DEPTH = 8
+GUIDE_SAMPLES = 4
+STILL_SAMPLES, STILL_DEPTH = 6, 6
+BOARD_SAMPLES, BOARD_DEPTH = 4, 4
+"""Of a board nothing is seen by way of another surface; a ball is seen through two panes."""
 BALL = 0.1
 """Radius of the ball, m."""
 PANE = {
@@ -46,14 +47,6 @@ LEAST_BOARD = 0.2
 """The least side of the board, m."""
 
 
-@dataclass(frozen=True)
-class Preview:
-    """A finish as it looks: sRGB bytes of the still life and of the board, (h, w, 3) each."""
-
-    still: NDArray[np.uint8]
-    board: NDArray[np.uint8]
-
-
 def size_of(finish: Finish) -> tuple[float, tuple[float, float] | None]:
     """The side of the board that a finish is shown on, and its tile, m."""
     if finish.texture is None:
@@ -63,15 +56,15 @@ def size_of(finish: Finish) -> tuple[float, tuple[float, float] | None]:
 
 
 @lru_cache(maxsize=64)
-def preview(finish: Finish) -> Preview:
-    """A finish on a ball, a framed pane and a board.
+def preview(finish: Finish, shown: str) -> NDArray[np.uint8]:
+    """A finish on a ball and a framed pane (``still``), or on a ``board`` square on: sRGB bytes (h, w, 3).
 
     Raises
     ------
     Refusal
         When an image of its texture is not here.
     """
-    return Preview(_still(finish), _board(finish, size_of(finish)[0]))
+    return _still(finish) if shown == "still" else _board(finish, size_of(finish)[0])
 
 
 def _still(finish: Finish) -> NDArray[np.uint8]:
@@ -96,7 +89,7 @@ def _still(finish: Finish) -> NDArray[np.uint8]:
         guide["ball"] = mesh_of("ball", *ball, {"type": "diffuse"}, shine)
     view = place().look_at(origin=[0.02, -1.1, 0.42], target=[0.02, 0.0, 0.115], up=[0, 0, 1])
     sensor = {"type": "perspective", "fov": 31, "fov_axis": "x", "to_world": view}
-    return _seen(shown, guide, sensor, STILL)
+    return _seen(shown, guide, sensor, STILL, STILL_SAMPLES, STILL_DEPTH)
 
 
 def _board(finish: Finish, side: float) -> NDArray[np.uint8]:
@@ -112,7 +105,14 @@ def _board(finish: Finish, side: float) -> NDArray[np.uint8]:
     behind = _plain(mi.ScalarTransform4f().translate([0, side / 4, 0]).rotate([1, 0, 0], 90).scale(side), _stripes(16))
     view = mi.ScalarTransform4f().look_at(origin=[0, -side, 0], target=[0, 0, 0], up=[0, 0, 1]).scale([half, half, 1])
     content = {"board": board} | ({"behind": behind} if finish.transmits else {})
-    return _seen(content, {"guide": guide}, {"type": "orthographic", "to_world": view}, (BOARD, BOARD))
+    return _seen(
+        content,
+        {"guide": guide},
+        {"type": "orthographic", "to_world": view},
+        (BOARD, BOARD),
+        BOARD_SAMPLES,
+        BOARD_DEPTH,
+    )
 
 
 def _unmoved(finish: Finish) -> Any:
@@ -138,18 +138,16 @@ def _shining(plain: Plugin) -> Plugin:
     return plain | {"emitter": {"type": "area", "radiance": reflects}}
 
 
-def _seen(shown: Plugin, guide: Plugin, sensor: Plugin, size: tuple[int, int]) -> NDArray[np.uint8]:
+def _seen(
+    shown: Plugin, guide: Plugin, sensor: Plugin, size: tuple[int, int], samples: int, depth: int
+) -> NDArray[np.uint8]:
     """A scene under the lamp, its noise taken away with the help of the colours of what is in it."""
     film = {"type": "hdrfilm", "width": size[0], "height": size[1], "rfilter": {"type": "box"}, "pixel_format": "rgb"}
     scene = {"type": "scene", "sensor": sensor | {"film": film}}
     with TRACING:
-        return _in_turn(scene, shown, guide)
-
-
-def _in_turn(scene: Plugin, shown: Plugin, guide: Plugin) -> NDArray[np.uint8]:
-    seen = _traced(scene | shown | _lights() | {"integrator": {"type": "path", "max_depth": DEPTH}}, SAMPLES)
-    albedo = _traced(scene | guide | {"integrator": {"type": "path", "max_depth": 1}}, GUIDE_SAMPLES)
-    return to_srgb(denoised(seen, np.concatenate([albedo, np.zeros_like(albedo)], axis=-1)))
+        seen = _traced(scene | shown | _lights() | {"integrator": {"type": "path", "max_depth": depth}}, samples)
+        albedo = _traced(scene | guide | {"integrator": {"type": "path", "max_depth": 1}}, GUIDE_SAMPLES)
+        return to_srgb(denoised(seen, np.concatenate([albedo, np.zeros_like(albedo)], axis=-1)))
 
 
 def _traced(scene: Plugin, samples: int) -> Image:

@@ -94,7 +94,7 @@ def preview_png(request: HttpRequest, project: int, key: str, shown: str) -> Htt
             found = read(Finish, json.loads(text))
         except (ValueError, RecursionError, Refusal) as error:
             raise Http404 from error
-    return HttpResponse(png(getattr(preview(found), shown)), content_type="image/png")
+    return HttpResponse(png(preview(found, shown)), content_type="image/png")
 
 
 @require_POST
