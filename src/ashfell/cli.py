@@ -5,7 +5,9 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import time
 from collections.abc import Callable, Iterable, Sequence
+from functools import partial
 from pathlib import Path
 
 import shtab
@@ -14,6 +16,7 @@ from ashfell import library
 from ashfell.core.audit.finding import Finding
 from ashfell.core.base.document import dump, read
 from ashfell.core.base.lengths import STYLES
+from ashfell.core.base.progress import heard_by, tell
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.report import Report, scene_report, unit_report
 from ashfell.core.unit.say.build_up import build_up
@@ -24,6 +27,8 @@ from ashfell.services.handover import FORMATS
 from ashfell.services.textures import jpeg
 
 REFUSED, UNREADABLE, FAULTY = 1, 2, 3
+PATIENCE, WRITTEN_OVER, LOGGED = 1.0, 0.2, 5.0
+"""After how long work is long, and how often what is shown of it is changed, on a terminal and in a log, seconds."""
 SHORT = 60
 """How much of a value is printed, letters."""
 
@@ -34,13 +39,43 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     run: Callable[[argparse.Namespace], int] = options.run
     try:
-        return run(options)
+        with Line(Path(options.document).name) as line, heard_by(line.tell):
+            return run(options)
     except Refusal as refusal:
         print(f"{options.document}: {refusal.entry}: {refusal}", file=sys.stderr)
         return REFUSED
     except (OSError, json.JSONDecodeError) as error:
         print(f"{options.document}: {error}", file=sys.stderr)
         return UNREADABLE
+
+
+class Line:
+    """How far long work has come, in a line on the terminal that is written over; where there is no terminal, as in a
+    log, in a line now and then."""
+
+    def __init__(self, name: str) -> None:
+        self.name, self.shown, self.next = name, 0, time.monotonic() + PATIENCE
+        self.over = sys.stderr.isatty()
+
+    def __enter__(self) -> Line:
+        return self
+
+    def __exit__(self, *raised: object) -> None:
+        self._show("")
+
+    def tell(self, what: str, done: int, of: int) -> None:
+        """Show that so many of so many are done, unless something was shown a moment ago."""
+        if time.monotonic() >= self.next:
+            self.next = time.monotonic() + (WRITTEN_OVER if self.over else LOGGED)
+            self._show(f"{self.name}: {what}, {done} of {of}")
+
+    def _show(self, text: str) -> None:
+        if self.over:
+            sys.stderr.write("\r" + text.ljust(self.shown) + ("" if text else "\r"))
+            sys.stderr.flush()
+            self.shown = len(text)
+        elif text:
+            print(text, file=sys.stderr, flush=True)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -155,11 +190,14 @@ def _picture(options: argparse.Namespace) -> int:
     if options.quality:
         settings = settings.model_copy(update={"quality": options.quality})
 
-    def tell(number: int, of: int) -> None:
-        end = "\n" if number == of else ""
-        print(f"\r{options.image.name}: pass {number} of {of}", end=end, file=sys.stderr, flush=True)
-
-    library.picture(library.load(options.document), options.image, dump(settings), look, tell, options.scheduler)
+    library.picture(
+        library.load(options.document),
+        options.image,
+        dump(settings),
+        look,
+        partial(tell, "passes traced"),
+        options.scheduler,
+    )
     print(f"{options.image}: {settings.width} by {settings.height} pixels, {settings.quality}")
     return 0
 

@@ -1,5 +1,6 @@
 """The command line: the same work without a browser."""
 
+import io
 import json
 import shlex
 import subprocess
@@ -9,7 +10,7 @@ from xml.etree import ElementTree
 import pytest
 import trimesh
 
-from ashfell.cli import REFUSED, main
+from ashfell.cli import REFUSED, Line, main
 from ashfell.core.base.lengths import parse
 from tests.conftest import DEMO, ROOM, ROOT
 from tests.formats.reading import Glb
@@ -128,3 +129,32 @@ def test_a_shell_completes_commands_and_options():
         script = f'eval "$({sys.executable} -m ashfell.cli --completion bash)"; {words.format(typed, place)}'
         told = subprocess.run(["bash", "-c", script], capture_output=True, text=True, check=True)
         assert set(told.stdout.split()) == expected
+
+
+def test_long_work_says_how_far_it_has_come(tmp_path, capsys, monkeypatch):
+    written = [str(ROOM), str(tmp_path / "room.ifc")]
+    assert main(["write", *written]) == 0
+    assert capsys.readouterr().err == ""  # it is soon done
+    monkeypatch.setattr("ashfell.cli.PATIENCE", 0)
+    monkeypatch.setattr("ashfell.cli.LOGGED", 0)
+    assert main(["write", *written]) == 0
+    told = capsys.readouterr().err.splitlines()
+    site = json.loads(ROOM.read_text())
+    count = len(site["walls"]) + len(site["plates"]) + len(site.get("surroundings", ()))
+    assert [line for line in told if "written" in line] == [
+        f"site.json: walls and plates written, {done} of {count}" for done in range(count + 1)
+    ]
+
+
+def test_on_a_terminal_one_line_is_written_over_and_left_clean(monkeypatch):
+    class Terminal(io.StringIO):
+        def isatty(self):
+            return True
+
+    terminal = Terminal()
+    monkeypatch.setattr(sys, "stderr", terminal)
+    with Line("site.json") as line:
+        line.next = 0
+        line.tell("walls built", 9, 10)
+        line.tell("walls built", 10, 10)  # a moment after the other
+    assert terminal.getvalue() == "\rsite.json: walls built, 9 of 10\r" + " " * 31 + "\r"

@@ -24,6 +24,7 @@ from ashfell.services.handover.format import GROUPS
 from ashfell.services.handover.project_file import read_project, write_project
 from ashfell.services.kept.models import Asset, Record
 from ashfell.studio.handover import tasks
+from ashfell.studio.handover.management.commands.hand_over import _Kept
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.management.commands.work import work
@@ -229,6 +230,27 @@ def test_a_file_is_written_by_the_worker_and_fetched(ask, signed_in, project, no
     listed = signed_in.get(reverse("handover-list", args=[project.pk])).content.decode()
     assert "hx-trigger" not in listed
     assert made.name in listed
+
+
+def test_how_far_it_has_come_is_shown(ask, signed_in, project, no_signals, monkeypatch):
+    """While it is written; what is listed then is looked at from within the writing."""
+    seen = []
+
+    def looked(number, heard=_Kept.hear):
+        def hear(kept, what, done, of):
+            heard(kept, what, done, of)
+            seen.append(signed_in.get(reverse("handover-list", args=[project.pk])).content.decode())
+
+        return hear
+
+    monkeypatch.setattr(f"{_Kept.__module__}.CALM", 0)
+    monkeypatch.setattr(_Kept, "hear", looked(0))
+    ask()
+    work(batch=True)
+    walls = len(project.site.data["walls"])
+    assert any(f'value="{walls}" max="{walls}"' in page and f"{walls} of {walls} walls built" in page for page in seen)
+    made = Handover.objects.get()
+    assert (made.doing, made.done) == ("walls and plates written", made.of)
 
 
 def test_last_choices_are_kept(ask, signed_in, project):

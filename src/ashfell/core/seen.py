@@ -15,6 +15,8 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.solid.rod import CREASE
 from ashfell.core.solid.topology import Indices
 
+LEVEL = 0.01
+"""How much nearer a corner of a level face may be than another, mm."""
 LIT_FROM = np.array([-0.35, 0.55, 0.76])
 """Where drawings are lit from: the upper left, in front."""
 
@@ -33,6 +35,10 @@ class Shape:
     light: str = ""
     lines: Floats | None = None
     """Those of its edges (k, 2, 2) that are seen as lines; where nothing is said, all of them are."""
+    depth: float = 0.0
+    """How near its nearest corner is, mm towards whoever looks."""
+    level: bool = False
+    """Whether all of it is as near."""
 
 
 Facing = Literal["outside", "inside"]
@@ -61,8 +67,9 @@ def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
         loops = [placed[loop + starts[owner]] for loop in topologies[owner].loops(face)]
         if loops:
             part, depth = solid[owner], max(float(loop[:, 2].max()) for loop in loops)
-            flat = tuple(loop[:, :2] for loop in loops)
-            found.append((depth, Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light)))
+            flat, level = tuple(loop[:, :2] for loop in loops), float(loops[0][:, 2].min()) > depth - LEVEL
+            shape = Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light, depth=depth, level=level)
+            found.append((depth, shape))
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
 
 

@@ -16,7 +16,9 @@ from ezdxf.entities.lwpolyline import LWPolyline
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.filemanagement import new
 from ezdxf.layouts.base import BaseLayout
+from ezdxf.lldxf import const
 
+from ashfell.core.base.progress import steps
 from ashfell.core.drawing.draft import LAYERS, Draft, Layer, Path, Size, Words, layer_of
 from ashfell.core.plane.points import Floats
 
@@ -29,6 +31,8 @@ ALIGNED = {
     "end": TextEntityAlignment.RIGHT,
 }
 STYLE = "ASHFELL"
+SHADE = 0.5
+"""How clear a fill alone is."""
 options.write_fixed_meta_data_for_testing = True  # no time and no identity that would differ each time
 
 
@@ -36,7 +40,7 @@ def write_dxf(drafts: Sequence[Draft], measure: str = "mm", per: float = 50.0) -
     """Drawings in a row, each over its title; figures are as high as they are to be on a sheet at 1 to ``per``."""
     drawing = _begun(measure)
     space, scale, at = drawing.modelspace(), 1 / MM[measure], 0.0
-    for draft in drafts:
+    for draft in steps(drafts, "drawings written"):
         left, foot, right, head = draft.extent
         room = max(right - left, head - foot)
         shift = np.array([at - left, -foot])
@@ -112,12 +116,25 @@ def _block(drawing: Drawing, key: str, used: Mapping[str, Draft], scale: float, 
 def _path(drawing: Drawing, space: BaseLayout, path: Path, scale: float, shift: Floats, per: float) -> None:
     layer = _layer(drawing, layer_of(path.layer))
     told = {"layer": layer} | ({"linetype": "DASHED", "ltscale": per * scale} if path.dashed else {})
+    if not path.lined:
+        _filled(space, path, layer, scale, shift)
+        return
     for ring in (path.points, *path.holes):
         space.add_lwpolyline(_corners(ring, scale, shift), close=path.closed, dxfattribs=told)
     if path.hatched:
         hatch = space.add_hatch(dxfattribs={"layer": LAYERS["hatch"].name})
         hatch.set_pattern_fill("ANSI31", scale=per * scale * 0.6)
         hatch.paths.add_polyline_path(_corners(path.points, scale, shift), is_closed=True)
+
+
+def _filled(space: BaseLayout, path: Path, layer: str, scale: float, shift: Floats) -> None:
+    """A fill alone, through which one sees what it lies on."""
+    hatch = space.add_hatch(dxfattribs={"layer": layer})
+    hatch.rgb = path.fill or layer_of(path.layer).colour
+    hatch.transparency = SHADE
+    for index, ring in enumerate((path.points, *path.holes)):
+        flags = const.BOUNDARY_PATH_EXTERNAL if index == 0 else const.BOUNDARY_PATH_DEFAULT
+        hatch.paths.add_polyline_path(_corners(ring, scale, shift), is_closed=True, flags=flags)
 
 
 def _corners(points: Floats, scale: float, shift: Floats) -> list[tuple[float, float]]:

@@ -15,7 +15,7 @@ from __future__ import annotations
 import json
 import struct
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 from hashlib import sha256
@@ -25,6 +25,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.base.address import stretches
+from ashfell.core.base.progress import steps
 from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.hidden import without_hidden
@@ -47,6 +48,8 @@ Level = Literal["all", "seen", "light"]
 """Everything; without the faces that lie against each other; that, with small textures and no parts told, for pages."""
 LEVEL = ("wall", "plate")
 """Roles of what lies along its own axes."""
+HEAD = 12
+"""Bytes before the first chunk."""
 STRIDE = 16
 """Bytes of a vertex of what lies along its own axes."""
 
@@ -103,7 +106,8 @@ def write_scene(
     file = _file(own, textures, level)
     shown = [one for one in scene.instances if only is None or one.id in only]
     used = {one.definition for one in shown}
-    meshes = {key: file.mesh(key, parts) for key, parts in scene.definitions.items() if parts and key in used}
+    wanted = [(key, parts) for key, parts in scene.definitions.items() if parts and key in used]
+    meshes = {key: file.mesh(key, parts) for key, parts in steps(wanted, "shapes written")}
     inside: dict[str, list[Instance]] = defaultdict(list)
     for instance in shown:
         inside[instance.host].append(instance)
@@ -365,10 +369,12 @@ class _File:
         content = {"asset": {"version": "2.0", "generator": "Ashfell"}, "scene": 0}
         content |= {"scenes": [self.scene]}
         content |= {name: table for name, table in tables.items() if table}
-        text = json.dumps(content, separators=(",", ":")).encode()
-        return _chunks([(b"JSON", text + b" " * (-len(text) % 4)), (b"BIN\0", bytes(self.binary))])
+        return chunks(content, self.binary)
 
 
-def _chunks(chunks: Iterable[tuple[bytes, bytes]]) -> bytes:
-    body = b"".join(struct.pack("<I4s", len(data), kind) + data for kind, data in chunks if data)
-    return struct.pack("<4sII", b"glTF", 2, 12 + len(body)) + body
+def chunks(content: Json, binary: bytearray) -> bytes:
+    """A GLB of its tables and what they speak of."""
+    text = json.dumps(content, separators=(",", ":")).encode()
+    parts = [(b"JSON", text + b" " * (-len(text) % 4)), (b"BIN\0", bytes(binary))]
+    body = b"".join(struct.pack("<I4s", len(data), kind) + data for kind, data in parts if data)
+    return struct.pack("<4sII", b"glTF", 2, HEAD + len(body)) + body

@@ -14,6 +14,7 @@ import numpy as np
 
 from ashfell.core import finish as finishes
 from ashfell.core.base.address import Address
+from ashfell.core.base.progress import steps
 from ashfell.core.coats import finishes_of
 from ashfell.core.finish import Finish
 from ashfell.core.parts import ALONG_U, Part
@@ -103,9 +104,7 @@ class _Building:
         for instance in self.shown:
             if instance.host:
                 inside[instance.host].append(instance)
-        for instance in self.shown:
-            if instance.host:
-                continue
+        for instance in steps([one for one in self.shown if not one.host], "walls and plates written"):
             storey = self._storey(instance)
             standing = self.scene.standing.get(instance.id)
             if instance.definition.startswith(SURROUNDING):

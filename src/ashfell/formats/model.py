@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ashfell.core import finish as finishes
+from ashfell.core.base.progress import steps
 from ashfell.core.coats import finishes_of
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part
@@ -52,7 +53,7 @@ class Model:
 
     def parts(self) -> Iterable[Part]:
         """Every part where it stands, its id behind the name of what it is of."""
-        for one in self.placed:
+        for one in steps(self.placed, "units written"):
             for part in self.definitions[one.definition]:
                 yield part.moved(one.matrix, f"{one.name}/")
 

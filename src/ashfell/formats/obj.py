@@ -6,6 +6,7 @@ import re
 
 import numpy as np
 
+from ashfell.core.base.progress import steps
 from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.finish.texture import laid
@@ -30,7 +31,7 @@ def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
     known, name = model.finishes, _safe(model.name) or "model"
     text = [f"# {model.name}: metres, y up\nmtllib {name}.mtl\n"]
     first = 1
-    for one in model.placed:
+    for one in steps(model.placed, "units written"):
         text.append(f"o {_safe(one.name)}\n")
         turn, shift = one.matrix[:3, :3], one.matrix[:3, 3]
         group = ""

@@ -18,6 +18,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont as Embedded
 from reportlab.pdfgen.canvas import Canvas
 
+from ashfell.core.base.progress import steps
 from ashfell.core.drawing.crowd import zooms
 from ashfell.core.drawing.draft import INK, LAYERS, Draft, Path, Size, Words, layer_of
 from ashfell.core.plane.points import Floats
@@ -89,7 +90,7 @@ def write_pdf(project: str, pages: Sequence[Page]) -> bytes:
     canvas = Canvas(held, invariant=1, pageCompression=1)
     canvas.setTitle(project)
     canvas.setCreator("Ashfell")
-    for number, page in enumerate(pages, 1):
+    for number, page in enumerate(steps(pages, "sheets written"), 1):
         canvas.setPageSize((page.size[0] * POINT, page.size[1] * POINT))
         canvas.bookmarkPage(f"sheet-{number}")
         canvas.addOutlineEntry(page.title, f"sheet-{number}")
@@ -204,7 +205,7 @@ class _Pen:
             self._pen(layer.width, layer.colour)
         if path.fill:
             canvas.setFillColorRGB(*(value / 255 for value in path.fill))
-        canvas.drawPath(drawn, stroke=1, fill=1 if path.fill else 0, fillMode=0)
+        canvas.drawPath(drawn, stroke=1 if path.lined else 0, fill=1 if path.fill else 0, fillMode=0)
 
     def _hatch(self, drawn: object, ring: Floats) -> None:
         """Lines at 45 degrees within a path, 1.6 mm apart, the same ones through all that is hatched."""

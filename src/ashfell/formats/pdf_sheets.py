@@ -6,11 +6,13 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from textwrap import wrap
 
 from ashfell.core.base.lengths import Style, show
+from ashfell.core.base.progress import steps
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import finishes_of
 from ashfell.core.drawing.details import detail_drafts
 from ashfell.core.drawing.draft import Draft, Words
-from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
+from ashfell.core.drawing.drafts import NO_EXTRAS, plan_drafts, unit_draft, wall_draft
+from ashfell.core.drawing.shaded import Extras
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.finish import Finish
 from ashfell.core.site.scene import Scene
@@ -32,7 +34,14 @@ def room_on(paper: str) -> tuple[float, float]:
     return width - 2 * MARGIN, height - 2 * MARGIN - STRIP
 
 
-def unit_page(unit: Unit, style: Style, finishes: Mapping[str, Finish], paper: str = "A3", per: float = 0.0) -> Page:
+def unit_page(
+    unit: Unit,
+    style: Style,
+    finishes: Mapping[str, Finish],
+    paper: str = "A3",
+    per: float = 0.0,
+    extras: Extras = NO_EXTRAS,
+) -> Page:
     """A unit from outside and inside, cut across and up, with its build-up list and its finishes; at a scale of 1 to
     ``per``, or the largest that has room.
 
@@ -42,7 +51,7 @@ def unit_page(unit: Unit, style: Style, finishes: Mapping[str, Finish], paper: s
         When it has no room at the scale that is asked for.
     """
     wide, high = room_on(paper)
-    drafts = {view: unit_draft(unit, style, view) for view in VIEWS}
+    drafts = {view: unit_draft(unit, style, view, extras=extras) for view in VIEWS}
     boxes = {view: _size(draft) for view, draft in drafts.items()}
     columns: list[tuple[View, ...]] = [("outside", "across"), ("inside",), ("up",)]
     across = sum(max(boxes[view][0] for view in column) for column in columns)
@@ -169,13 +178,19 @@ def _all(key: str) -> bool:
 
 
 def site_pages(
-    scene: Scene, style: Style, paper: str = "A3", per: float = 0.0, storey: str = "", shows: Shows = _all
+    scene: Scene,
+    style: Style,
+    paper: str = "A3",
+    per: float = 0.0,
+    storey: str = "",
+    shows: Shows = _all,
+    extras: Extras = NO_EXTRAS,
 ) -> list[Page]:
     """A plan of each storey, an elevation of each wall with openings; of one storey where it is named, and of what it
     ``shows``."""
     plans = [draft for key, draft in plan_drafts(scene, style).items() if storey in ("", key)]
     built = [key for key, one in scene.standing.items() if one.parts and one.openings and shows(key)]
-    walls = [wall_draft(scene, style, key) for key in built]
+    walls = [wall_draft(scene, style, key, extras=extras) for key in steps(built, "walls drawn")]
     return [drawing_page(draft, paper, per) for draft in (*plans, *walls)]
 
 
@@ -205,7 +220,7 @@ def _used(scene: Scene, style: Style, shows: Shows) -> list[tuple[Draft, tuple[s
             key = instance.definition.partition("@")[0]
             by_definition.setdefault(key, []).append(placement.id)
     found: list[tuple[Draft, tuple[str, ...]]] = []
-    for _, keys in sorted(by_definition.items()):
+    for _, keys in steps(sorted(by_definition.items()), "units drawn"):
         unit = scene.units[keys[0]]
         size = unit.layout.overall
         marks = ", ".join(scene.site.placement_by_id[key].mark or key for key in keys)

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
+from ashfell.core.base.progress import steps
 from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.finish.texture import laid
@@ -44,7 +45,7 @@ def write_usd(model: Model, textures: Textures = texture_jpeg) -> bytes:
 
 def _layer(model: Model, known: dict[str, Finish], images: dict[str, bytes]) -> Iterable[str]:
     yield HEAD.format(doc=_text(model.name))
-    for key, parts in model.definitions.items():
+    for key, parts in steps(model.definitions.items(), "shapes written"):
         yield f'\nclass Xform "{_word(key)}"\n{{\n'
         yield from _meshes(parts, known)
         yield "}\n"
@@ -54,7 +55,7 @@ def _layer(model: Model, known: dict[str, Finish], images: dict[str, bytes]) -> 
         yield _material(key, finish, key in images)
     yield "    }\n"
     names: set[str] = set()
-    for one in model.placed:
+    for one in steps(model.placed, "units written"):
         matrix = one.matrix.copy()
         matrix[:3, 3] /= 1000
         rows = ", ".join(f"({', '.join(_number(value) for value in row)})" for row in matrix.T)

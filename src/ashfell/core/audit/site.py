@@ -19,6 +19,7 @@ from ashfell.core.audit.solids import NEAR, audit_parts, near_pairs, shared_volu
 from ashfell.core.audit.swings import audit_swings
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import exact, show
+from ashfell.core.base.progress import steps
 from ashfell.core.parts import Part, bounds
 from ashfell.core.plane.loop import SIDES
 from ashfell.core.plane.points import Floats
@@ -46,11 +47,11 @@ BESIDE = 1.0
 def audit_scene(scene: Scene) -> list[Finding]:
     """All findings about a site."""
     found = [Finding("fault", r.rule, place, r.message, r.remedy) for place, r in scene.refused]
-    for name, parts in scene.definitions.items():
+    for name, parts in steps(scene.definitions.items(), "units checked"):
         if name in scene.brought:
             continue
         found += [finding.within(name) for finding in audit_parts(parts)]
-    for key, standing in scene.standing.items():
+    for key, standing in steps(scene.standing.items(), "walls checked"):
         found += _thin(standing)
         cut = {opening.placement: opening for opening in standing.openings}
         placed = [placement for placement in scene.site.placements_in.get(key, ()) if placement.id in cut]

@@ -18,7 +18,7 @@ Fill = tuple[int, int, int] | None
 @dataclass(frozen=True)
 class Path:
     """Lines from point to point (n, 2). Closed ones may be filled, with ``holes`` left out; ``hatched`` ones are cut.
-    ``dashed`` ones lie behind."""
+    ``dashed`` ones lie behind, and of those that are not ``lined`` there is the fill alone."""
 
     points: Floats
     layer: str
@@ -27,6 +27,7 @@ class Path:
     holes: tuple[Floats, ...] = ()
     hatched: bool = False
     dashed: bool = False
+    lined: bool = True
 
 
 @dataclass(frozen=True)
@@ -125,6 +126,8 @@ LAYERS = {
     "text": Layer("TEXT", 0.18, INK),
     "hatch": Layer("HATCH", 0.09, (120, 114, 106)),
     "unit": Layer("UNIT", 0.25, INK),
+    "streak": Layer("GLASS-STREAK", 0.09, (120, 114, 106)),
+    "shadow": Layer("SHADOW", 0.09, (150, 144, 136)),
 }
 """Layers that are no role; a part is on the layer of its role."""
 ROLE_WIDTH = 0.18

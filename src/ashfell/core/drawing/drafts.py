@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 from functools import lru_cache
+from hashlib import sha256
 from itertools import pairwise
 
 import numpy as np
@@ -15,11 +16,12 @@ from shapely.geometry import Polygon
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.drawing.dimension import Dimension, dimensions
 from ashfell.core.drawing.draft import Draft, Path, Size, Use, Words
+from ashfell.core.drawing.shaded import CLEAR, Extras, Reveal, Shadows, darker, shadow, streaks
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.drawing.wall_face import Looks, in_wall
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.kinds.symbol import symbols
-from ashfell.core.plane.points import polygons
+from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.seen import Shape, elevation, section
 from ashfell.core.site.opening import Opening, flipped, gap_of
 from ashfell.core.site.plan import PlanHost, outlines_over, plan
@@ -33,6 +35,7 @@ LEAST = 0.02
 """What is smaller than this is no face that is seen, mm²."""
 SNAP = 1e-4
 """What of faces is one point, mm."""
+NO_EXTRAS = Extras()
 MANY = 4000
 """Of more faces than this those behind are not cut away, so that a drawing takes no minutes."""
 
@@ -40,24 +43,31 @@ MANY = 4000
 # --- units
 
 
-def unit_draft(unit: Unit, style: Style, view: View = "outside", sized: bool = True) -> Draft:
+def unit_draft(
+    unit: Unit, style: Style, view: View = "outside", sized: bool = True, extras: Extras = NO_EXTRAS
+) -> Draft:
     """A view of a unit in its own millimetres; with its dimensions where it is to stand by itself."""
-    paths = [*_seen(unit, view), *(_symbols(unit, view) if view in ("outside", "inside") else ())]
+    paths = [*_seen(unit, view, extras), *(_symbols(unit, view) if view in ("outside", "inside") else ())]
     title = f"{unit.document.name}, {VIEWS[view].lower()}"
     return Draft(title, tuple(paths), tuple(_unit_sizes(unit, style, view)) if sized else ())
 
 
 @lru_cache(maxsize=256)
-def _seen(unit: Unit, view: View) -> tuple[Path, ...]:
+def _seen(unit: Unit, view: View, extras: Extras = NO_EXTRAS) -> tuple[Path, ...]:
     """The faces of a unit that are seen."""
-    return tuple(_faces(_shapes(unit, view)))
+    return tuple(_faces(_shapes(unit, view), extras if view in ("outside", "inside") else NO_EXTRAS))
 
 
 @lru_cache(maxsize=256)
-def _seen_in_wall(unit: Unit, front: bool) -> tuple[Path, ...]:
+def _seen_in_wall(
+    unit: Unit, front: bool, extras: Extras = NO_EXTRAS, reveal: Reveal | None = None
+) -> tuple[Path, ...]:
     """The same where it stands in a wall, of what that hides no more than the opening shows."""
-    hides = any(("outside" if front else "inside") in light.content.hidden for light in unit.layout.body.lights)
-    return tuple(_faces(in_wall(unit, front))) if hides else _seen(unit, "outside" if front else "inside")
+    view: View = "outside" if front else "inside"
+    hides = any(view in light.content.hidden for light in unit.layout.body.lights)
+    if not hides and reveal is None:
+        return _seen(unit, view, extras)
+    return tuple(_faces(in_wall(unit, front) if hides else _shapes(unit, view), extras, reveal))
 
 
 def _shapes(unit: Unit, view: View) -> Sequence[Shape]:
@@ -69,11 +79,14 @@ def _shapes(unit: Unit, view: View) -> Sequence[Shape]:
     return unit.shapes if view == "outside" else elevation(unit.parts, "inside")
 
 
-def _faces(shapes: Sequence[Shape]) -> Iterator[Path]:
+def _faces(shapes: Sequence[Shape], extras: Extras = NO_EXTRAS, reveal: Reveal | None = None) -> Iterator[Path]:
     """What is seen of faces that lie one over the other, back to front."""
-    outlines = [_outline(shape) for shape in shapes]
+    outlines = whole = [_outline(shape) for shape in shapes]
     if len(shapes) <= MANY:
         outlines = _uncovered(outlines)
+    cast = Shadows(shapes, whole, reveal) if extras.shadows and len(shapes) <= MANY else None
+    if cast is not None:
+        yield from cast.on_wall()
     for shape, outline in zip(shapes, outlines, strict=True):
         role = ROLES.get(shape.role)
         paper = role.paper if role else (228, 224, 216)
@@ -83,6 +96,10 @@ def _faces(shapes: Sequence[Shape]) -> Iterator[Path]:
             if piece.area > LEAST:
                 rings = [np.array(ring.coords)[:-1] for ring in (piece.exterior, *piece.interiors)]
                 yield Path(rings[0], shape.role, fill=fill, holes=tuple(rings[1:]))  # type: ignore[arg-type]
+                if cast is not None and shape.level:
+                    yield from (shadow(dark, darker(fill)) for dark in cast.on(piece, shape.depth))
+                if extras.streaks and shape.role == CLEAR:
+                    yield from streaks(piece)
 
 
 def _outline(shape: Shape) -> Polygon:
@@ -187,31 +204,73 @@ def plan_draft(scene: Scene, style: Style, levels: Levels, storey: str, title: s
             paths += [Path(piece, "unit", fill=(255, 255, 255)) for piece in unit.pieces]
             paths += [Path(line, "symbol", closed=False) for line in unit.sweeps]
     sizes = [size for one in hosts if not one.below for size in _along(one, style, longest * CHAIN / 2)]
-    marks = [word for one in hosts for word in _marks(scene, one, longest)]
+    marks = [word for one in hosts for word in (*_marks(scene, one, longest), *_bends(one, style, longest))]
     return Draft(title, tuple(paths), tuple(sizes), tuple(marks))
 
 
+LEG = 3
+"""A facet of so many times the thickness of its wall is a stretch that is measured by itself; others make a curve."""
+
+
 def _along(one: PlanHost, style: Style, off: float) -> Iterator[Size]:
-    """The chain of piers and openings outside a host, and its length. One that bends has them in its elevation, which
-    is laid flat: no straight line on the plan is as long as what is measured along it."""
-    if one.host.folds:
-        return
-    stops = [Fraction(0), *(end for opening in one.openings for end in (opening.x, opening.right)), one.host.length]
-    chain = sorted({*stops})
-    if one.openings:
-        yield from (_between(one, low, high, style, off) for low, high in pairwise(chain))
-    yield _between(one, Fraction(0), one.host.length, style, off * (2 if one.openings else 1))
+    """The chain of piers and openings outside a host, and its length. Along one that bends in long stretches each of
+    them has its own; where it is a curve, the straight between the places that matter is measured."""
+    length, ends = one.host.length, [end for opening in one.openings for end in (opening.x, opening.right)]
+    folds = [Fraction(round(fold.at * 100), 100) for fold in one.host.folds]
+    facets = [*pairwise([Fraction(0), *folds, length])]
+    if folds and min(high - low for low, high in facets) >= LEG * one.host.thickness:
+        for low, high in facets:
+            stops = sorted({low, *(end for end in ends if low < end < high), high})
+            yield from (_between(one, *pair, style, off) for pair in pairwise(stops))
+            if len(stops) > 2:
+                yield _between(one, low, high, style, off * 2)
+    elif folds:
+        yield from (_straight(one, *pair, style, off) for pair in pairwise(sorted({Fraction(0), *ends, length})))
+    else:
+        if one.openings:
+            yield from (_between(one, *pair, style, off) for pair in pairwise(sorted({Fraction(0), *ends, length})))
+        yield _between(one, Fraction(0), length, style, off * (2 if one.openings else 1))
 
 
 def _between(one: PlanHost, low: Fraction, high: Fraction, style: Style, off: float) -> Size:
-    ends = [one.host.frame(at) @ (at, 0.0, 0.0, 1.0) for at in (float(low), float(high) - 1e-9)]
+    frame = one.host.frame(float(low + high) / 2)
+    return _outside(one, frame, (frame, low), (frame, high), show(high - low, style), off)
+
+
+def _straight(one: PlanHost, low: Fraction, high: Fraction, style: Style, off: float) -> Size:
+    """The straight from one place on a curve to another."""
+    ends = (one.host.frame(float(low)), low), (one.host.frame(float(high) - FOLD), high)
+    made = _outside(one, one.host.frame(float(low + high) / 2), *ends, "", off)
+    return replace(made, text=show(Fraction(round(made.length * 10), 10), style))
+
+
+FOLD = 1e-6
+"""How far before a fold a place is still on the facet before it, mm."""
+
+
+def _outside(
+    one: PlanHost, frame: Floats, low: tuple[Floats, Fraction], high: tuple[Floats, Fraction], text: str, off: float
+) -> Size:
+    """A dimension outside a host, ``frame`` that of where it is, between two places on its outer face."""
+    ends = [turn @ (float(at), 0.0, 0.0, 1.0) for turn, at in (low, high)]
     (ax, ay), (bx, by) = ((round(float(end[0]), 6), round(float(end[1]), 6)) for end in ends)
     if (bx, by) < (ax, ay):  # read from below or from the right
         ax, ay, bx, by = bx, by, ax, ay
-    outwards = one.host.frame(float(low))[:2, 2]
+    outwards = frame[:2, 2]
     left = (-(by - ay), bx - ax)
     side = 1.0 if left[0] * outwards[0] + left[1] * outwards[1] > 0 else -1.0
-    return Size((ax, ay), (bx, by), side * off, show(high - low, style))
+    return Size((ax, ay), (bx, by), side * off, text)
+
+
+def _bends(one: PlanHost, style: Style, longest: float) -> Iterator[Words]:
+    """How long a bent host is along its line, and the radius of that, beyond its dimensions."""
+    if not one.host.folds or one.below:
+        return
+    radius = f"R {show(one.host.radius, style)}, " if one.host.radius is not None else ""
+    along = show(Fraction(round(one.host.length * 10), 10), style)
+    middle = float(one.host.length) / 2
+    at = one.host.frame(middle) @ (middle, 0.0, longest * CHAIN * 1.5, 1.0)
+    yield Words(f"{radius}{along} along", (float(at[0]), float(at[1])), longest * 0.008)
 
 
 def _marks(scene: Scene, one: PlanHost, longest: float) -> Iterator[Words]:
@@ -226,7 +285,7 @@ def _marks(scene: Scene, one: PlanHost, longest: float) -> Iterator[Words]:
 # --- walls
 
 
-def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside") -> Draft:
+def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside", extras: Extras = NO_EXTRAS) -> Draft:
     """A wall laid out flat with its openings and the units in them; each unit is drawn once and used."""
     standing = scene.standing[wall]
     host, turn = standing.host, 1.0 if looks == "outside" else -1.0
@@ -234,7 +293,7 @@ def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside") 
     holes = [opening.points * (turn, 1.0) for opening in standing.openings]
     paths = [Path(np.array(corners) * (turn, 1.0), "wall"), *(Path(hole, "opening") for hole in holes)]
     used: dict[str, Draft] = {}
-    uses = [use for one in standing.openings for use in _used(scene, one, looks, style, used)]
+    uses = [use for one in standing.openings for use in _used(scene, one, looks, used, extras)]
     sizes = [
         replace(size, start=(turn * size.start[0], size.start[1]), end=(turn * size.end[0], size.end[1]))
         for size in _wall_sizes(host.length, host.height, standing.openings, style)
@@ -244,20 +303,36 @@ def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside") 
     return Draft(host.name, tuple(paths), tuple(sizes), (), tuple(uses), used)
 
 
-def _used(scene: Scene, one: Opening, looks: Looks, style: Style, used: dict[str, Draft]) -> Iterator[Use]:
+def _used(scene: Scene, one: Opening, looks: Looks, used: dict[str, Draft], extras: Extras) -> Iterator[Use]:
     unit = scene.units.get(one.placement)
     if unit is None:
         return
     placement, size = scene.site.placement_by_id[one.placement], unit.layout.overall
     front = (looks == "outside") != placement.turned
-    key = f"{scene.instance_of[one.placement].definition.partition('@')[0]}-{'outside' if front else 'inside'}"
-    if key not in used:
-        view: View = "outside" if front else "inside"
-        paths = (*_seen_in_wall(unit, front), *_symbols(unit, view))
-        used[key] = Draft(f"{unit.document.name}, {VIEWS[view].lower()}", paths)
     left, foot = one.x + gap_of(placement, "left"), one.z + gap_of(placement, "sill")
     origin = left + size.right if flipped(placement) else left - size.x
-    yield Use(key, (float(origin) * (1 if looks == "outside" else -1), float(foot - size.y)), placement.mirrored)
+    at = float(origin) * (1 if looks == "outside" else -1), float(foot - size.y)
+    key = f"{scene.instance_of[one.placement].definition.partition('@')[0]}-{'outside' if front else 'inside'}"
+    reveal = _reveal(scene, one, looks, at) if extras.shadows else None
+    if reveal is not None:
+        key += f"-{sha256(repr(reveal).encode()).hexdigest()[:8]}"
+    if key not in used:
+        view: View = "outside" if front else "inside"
+        paths = (*_seen_in_wall(unit, front, extras, reveal), *_symbols(unit, view))
+        used[key] = Draft(f"{unit.document.name}, {VIEWS[view].lower()}", paths)
+    yield Use(key, at, placement.mirrored)
+
+
+def _reveal(scene: Scene, one: Opening, looks: Looks, at: tuple[float, float]) -> Reveal | None:
+    """The opening that a unit stands in, as its drawing sees it."""
+    placement, standing = scene.site.placement_by_id[one.placement], scene.instance_of[one.placement].in_host
+    if standing is None:
+        return None
+    host = scene.standing[placement.wall].host
+    face, turn = (0.0, 1.0) if looks == "outside" else (-float(host.thickness), -1.0)
+    outline = (one.points * (turn, 1.0) - at) * (-1.0 if placement.mirrored else 1.0, 1.0)
+    depth = round((face - float(standing[2, 3])) * turn, 6)
+    return Reveal(tuple((x, y) for x, y in outline.round(6).tolist()), depth, placement.mirrored)
 
 
 def _wall_sizes(length: Fraction, height: Fraction, openings: Sequence[Opening], style: Style) -> Iterator[Size]:

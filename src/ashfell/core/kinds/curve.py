@@ -53,6 +53,8 @@ class CurveKind:
         Where it stands among the others.
     ends : callable or None
         The ends of its facets themselves, (n + 1, 2), where it says those; it has then no number of facets.
+    radius : callable or None
+        The radius of one that has the same everywhere, over a straight of a length, mm.
     """
 
     key: str
@@ -62,6 +64,7 @@ class CurveKind:
     say: Callable[[Writer, str, Any], list[Any]]
     order: int
     ends: Callable[[Any, float], Floats] | None = None
+    radius: Callable[[Any, float], float] | None = None
 
 
 CURVES: Registry[CurveKind] = Registry("curve", "ashfell.core.kinds.curves")

@@ -11,6 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from ashfell.core.base.address import Address
+from ashfell.core.base.progress import steps
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import coated
 from ashfell.core.parts import Part
@@ -135,7 +136,7 @@ def build_scene(document: SiteDocument) -> Scene:
     cast, failed = cast_of(site)
     refused = [*whole.refused, *failed, *_without_host(site)]
     building.definitions |= {f"unit.{name}": unit.parts for name, unit in cast.by_name.items()}
-    for one, ends in _hosts(site, refused):
+    for one, ends in steps([*_hosts(site, refused)], "walls built"):
         placed = tuple(p for p in site.placements_in.get(one.id, ()) if p.id not in cast.without_size)
         names = tuple(cast.name_of.get(p.id, "") for p in placed)
         own = tuple((name, cast.by_name[name]) for name in sorted({*names} - {""}))

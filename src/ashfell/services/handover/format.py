@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.registry import Registry
+from ashfell.core.drawing.shaded import Extras
 from ashfell.services.handover.source import Source
 
 Chosen = Mapping[str, str]
@@ -94,4 +95,17 @@ PAPER = Option("paper", "Paper", {one: one for one in ("A3", "A4", "A2", "A1", "
 SCALE = Option(
     "scale", "Scale", {"": "fitted"} | {str(one): f"1 : {one}" for one in (1, 2, 5, 10, 20, 25, 50, 100, 200, 500)}
 )
+EXTRAS = Option(
+    "extras",
+    "Beside the lines",
+    {"": "nothing", "streaks": "streaks on glass", "shadows": "shadows", "both": "streaks and shadows"},
+)
+
+
+def extras_of(chosen: Chosen) -> Extras:
+    """What is drawn on elevations beside the lines."""
+    said = chosen.get(EXTRAS.key, "")
+    return Extras(said in ("streaks", "both"), said in ("shadows", "both"))
+
+
 MEASURE = Option("measure", "Measured in", {"mm": "millimetres", "in": "inches"})

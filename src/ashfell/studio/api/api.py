@@ -276,7 +276,7 @@ def _findings(found: list[Finding]) -> list[dict[str, str]]:
 
 
 def _file(found: Handover) -> Data:
-    own = {name: getattr(found, name) for name in ("what", "state", "name", "size", "reason")}
+    own = {name: getattr(found, name) for name in ("what", "state", "name", "size", "reason", "doing", "done", "of")}
     return own | {"id": found.pk, "format": found.kind}
 
 

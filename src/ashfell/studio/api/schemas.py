@@ -105,6 +105,10 @@ class FileOut(Schema):
     name: str
     size: int
     reason: str
+    doing: str
+    done: int
+    of: int
+    """While it is written: ``done`` of so many of what is being ``doing``."""
 
 
 class PictureIn(Schema):

@@ -42,6 +42,10 @@ class Handover(Queued):
     document = models.JSONField()
     name = models.CharField(max_length=120, blank=True)
     state = models.CharField(max_length=10, choices=State, default=State.WAITING)
+    doing = models.CharField(max_length=40, blank=True, editable=False)
+    done = models.PositiveIntegerField(default=0, editable=False)
+    of = models.PositiveIntegerField(default=0, editable=False)
+    """What is being done while it is written, how many of it are done, and of how many."""
 
     def __str__(self) -> str:
         return f"{self.kind} of {self.project}"

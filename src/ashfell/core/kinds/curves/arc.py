@@ -83,5 +83,16 @@ def _say_radius(w: Writer, path: str, arc: RadiusArc) -> list[Any]:
     ]
 
 
-ARC = CURVES.register(CurveKind("arc", "an arc", Arc, _by_rise, _say_rise, order=10))
-RADIUS = CURVES.register(CurveKind("radius", "an arc by radius", RadiusArc, _by_radius, _say_radius, order=20))
+def _radius_of(arc: Arc, length: float) -> float:
+    rise = abs(float(arc.rise.mm))
+    return (length**2 / 4 + rise**2) / (2 * rise)
+
+
+def _radius_said(arc: RadiusArc, length: float) -> float:
+    return float(arc.radius.mm)
+
+
+ARC = CURVES.register(CurveKind("arc", "an arc", Arc, _by_rise, _say_rise, order=10, radius=_radius_of))
+RADIUS = CURVES.register(
+    CurveKind("radius", "an arc by radius", RadiusArc, _by_radius, _say_radius, order=20, radius=_radius_said)
+)

@@ -66,6 +66,8 @@ class Host(ABC):
         Where it folds, from its start.
     smooth : bool
         Whether its folds look smooth.
+    radius : Fraction or None
+        Of the line that it bends along, where that is an arc, mm.
     slope : float
         How steep its face is, degrees from level; that of a wall is 90.
     built : bool
@@ -81,6 +83,7 @@ class Host(ABC):
     top: TopLine
     folds: tuple[Fold, ...] = ()
     smooth: bool = False
+    radius: Fraction | None = None
     slope: float = 90.0
     built: bool = True
 

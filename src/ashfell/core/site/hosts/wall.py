@@ -28,6 +28,13 @@ from ashfell.core.solid.fold import ON, Fold, facet_of, smoothed
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid
 
+
+def _radius(wall: Wall) -> Fraction | None:
+    """The radius of its line, where that is an arc, to 0.01 mm."""
+    told = CURVES[wall.curve.kind].radius if wall.curve else None  # type: ignore[attr-defined]
+    return Fraction(round(told(wall.curve, float(wall.length.mm)) * 100), 100) if told else None
+
+
 SPARE = 20.0
 """How much is to be left of a facet when fewer are proposed, mm."""
 
@@ -47,6 +54,7 @@ class WallHost(Host):
         self.facets = facets_of(wall)
         self.folds = folds_of(self.facets, float(wall.before))
         self.smooth = bool(wall.curve and wall.curve.smooth)
+        self.radius = _radius(wall)
         self.built = wall.built
         self.length, self.thickness = self.facets[-1].end, wall.thickness.mm
         self._refuse_vanished()

@@ -12,9 +12,17 @@ LEVEL = Option(
     "Level",
     {"all": "everything", "seen": "without hidden faces", "light": "light, for web pages"},
 )
+PACKED = Option("packed", "Packed", {"": "not", "draco": "by Draco, to 0.05 mm"})
 
 
 def _write(source: Source, chosen: Chosen) -> bytes:
+    from ashfell.formats.glb_packed import packed  # its library is large
+
+    content = _plain(source, chosen)
+    return packed(content) if chosen.get(PACKED.key) else content
+
+
+def _plain(source: Source, chosen: Chosen) -> bytes:
     level: Any = chosen.get(LEVEL.key, LEVEL.usual)
     if source.made is not None:
         return glb.write_unit(source.unit, source.own, jpeg, level)
@@ -32,6 +40,6 @@ FORMATS.register(
         "model/gltf-binary",
         "Every unit once and where it stands, with finishes at their real scale, lamps and cameras; metres, y up.",
         _write,
-        (LEVEL,),
+        (LEVEL, PACKED),
     )
 )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.services.handover.format import FORMATS, PAPER, SCALE, Chosen, Format, Option
+from ashfell.services.handover.format import EXTRAS, FORMATS, PAPER, SCALE, Chosen, Format, Option, extras_of
 from ashfell.services.handover.source import Source
 
 if TYPE_CHECKING:
@@ -36,17 +36,17 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
     from ashfell.formats.pdf_sheets import detail_page, schedule_pages, site_pages, unit_page
 
     scene, style, paper, sheets = source.scene, source.style, chosen["paper"], chosen["sheets"]
-    per = float(chosen["scale"] or 0)
+    per, extras = float(chosen["scale"] or 0), extras_of(chosen)
     pages: list[Page] = []
     if sheets in ("site", "drawings", "all"):
-        pages += site_pages(scene, style, paper, per, source.storey, source.shows)
+        pages += site_pages(scene, style, paper, per, source.storey, source.shows, extras)
     if sheets in ("site", "schedule", "all"):
         pages += schedule_pages(scene, style, paper, source.shows)
     if sheets in ("units", "all"):
         units = {id(unit): unit for key, unit in scene.units.items() if source.shows(key)}
         ordered = sorted(units.values(), key=lambda unit: unit.document.name)
         for unit in ordered:
-            pages += [unit_page(unit, style, source.finishes, paper), detail_page(unit, style, paper)]
+            pages += [unit_page(unit, style, source.finishes, paper, extras=extras), detail_page(unit, style, paper)]
     most = int(chosen["pictures"]) or (MOST_PICTURES if sheets == "pictures" else 0)
     pages += _pictures(source, most, paper)
     return write_pdf(source.name, pages)
@@ -68,8 +68,9 @@ def _of_unit(source: Source, chosen: Chosen) -> bytes:
     from ashfell.formats.pdf import write_pdf
     from ashfell.formats.pdf_sheets import detail_page, unit_page
 
-    page = unit_page(source.unit, source.style, source.finishes, chosen["paper"], float(chosen["scale"] or 0))
-    return write_pdf(source.name, [page, detail_page(source.unit, source.style, chosen["paper"])])
+    paper, per = chosen["paper"], float(chosen["scale"] or 0)
+    page = unit_page(source.unit, source.style, source.finishes, paper, per, extras_of(chosen))
+    return write_pdf(source.name, [page, detail_page(source.unit, source.style, paper)])
 
 
 MEDIA = "application/pdf"
@@ -84,7 +85,7 @@ FORMATS.register(
         MEDIA,
         "Sheets at a true scale with their title and a bar of the scale.",
         _of_site,
-        (SHEETS, PAPER, SCALE, PICTURES),
+        (SHEETS, PAPER, SCALE, EXTRAS, PICTURES),
     )
 )
 FORMATS.register(
@@ -98,6 +99,6 @@ FORMATS.register(
         MEDIA,
         "Both elevations, both sections, the build-up list and the finishes on one sheet.",
         _of_unit,
-        (PAPER, SCALE),
+        (PAPER, SCALE, EXTRAS),
     )
 )
