@@ -2,6 +2,8 @@
 
 import json
 import shutil
+from copy import deepcopy
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -19,6 +21,14 @@ ROOM = ROOT / "tests/room/site.json"
 """One room, with the units of the demo."""
 
 
+@pytest.fixture(scope="session", autouse=True)
+def quick_flush():
+    """What is migrated is told once: telling it again after each test takes longer than emptying the tables."""
+    with pytest.MonkeyPatch.context() as there:
+        there.setattr("django.core.management.commands.flush.emit_post_migrate_signal", lambda *told, **more: None)
+        yield
+
+
 @pytest.fixture
 def person(django_user_model):
     return django_user_model.objects.create_user("robin", password="still-water-44")
@@ -32,18 +42,33 @@ def stranger(django_user_model):
 @pytest.fixture
 def project(person):
     """A room with three windows and all units of Heron Reach, in a person's own project."""
+    from ashfell.services.kept.models import Project, Record, Revision
+
+    made = Project.objects.create(name="Heron Reach")
+    made.members.add(person)
+    documents = deepcopy(room())
+    # As Record.start makes them one by one; hundreds of tests begin with this.
+    records = Record.objects.bulk_create(Record(project=made, kind=kind, key=key) for kind, key in documents)
+    revisions = Revision.objects.bulk_create(
+        Revision(record=record, data=data, author=person, words="Made")
+        for record, data in zip(records, documents.values(), strict=True)
+    )
+    for record, revision in zip(records, revisions, strict=True):
+        record.current = revision
+    Record.objects.bulk_update(records, ["current"])
+    return made
+
+
+@cache
+def room():
+    """The documents of a room with three windows, and of all units of Heron Reach, by kind and key."""
     from ashfell.core.base.document import dump
     from ashfell.core.site.document.site import read_site
     from ashfell.services.documents import load_site
-    from ashfell.services.kept.models import Project, Record
 
     site = read_site(load_site(ROOM))
-    made = Project.objects.create(name="Heron Reach")
-    made.members.add(person)
-    for key, unit in site.units.items():
-        Record.start(made, "unit", key, dump(unit), person)
-    Record.start(made, "site", "site", dump(site) | {"units": {}, "finishes": {}}, person)
-    return made
+    units = {("unit", key): dump(unit) for key, unit in site.units.items()}
+    return units | {("site", "site"): dump(site) | {"units": {}, "finishes": {}}}
 
 
 @pytest.fixture(scope="session")

@@ -17,6 +17,7 @@ from tests.conftest import ROOT
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 VENDOR = ROOT / "tests/vendor"
+USUAL = {"width": 1280, "height": 800}
 PARKED = "/static/studio/keys.js"
 """Where the tab waits between tests: of the same server, so that it stays in its process."""
 UNSMOOTHED = """
@@ -39,7 +40,7 @@ def browser():
 @pytest.fixture(scope="session")
 def context(browser, live_server):
     """One person's browser for all tests, so that scripts and styles are read once."""
-    made = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=live_server.url)
+    made = browser.new_context(viewport=USUAL, base_url=live_server.url)
     made.set_default_timeout(15_000)
     made.add_init_script(UNSMOOTHED)
     yield made
@@ -70,8 +71,9 @@ def page(request, context, tab, transactional_db, monkeypatch):
     context.clear_cookies()
     tab.unroute_all()
     tab.mouse.move(0, 0)
-    tab.set_viewport_size({"width": 1280, "height": 800})
-    tab.goto(PARKED)
+    if tab.viewport_size != USUAL:
+        tab.set_viewport_size(USUAL)
+    tab.goto(PARKED, wait_until="commit")
     tab.problems.clear()
     told = ("status of 4", "status of 507")  # what is refused, and a full disk, are told on the page
     assert [text for text in problems if not any(part in text for part in told)] == []
