@@ -13,6 +13,7 @@ from pypdf import PdfReader
 from ashfell.core.base.lengths import STYLES, Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.drafts import plan_drafts, unit_draft, wall_draft
+from ashfell.core.drawing.shaded import Extras
 from ashfell.core.finish import LIBRARY
 from ashfell.core.unit.document.unit import read_unit
 from ashfell.core.unit.make import made
@@ -125,6 +126,21 @@ def test_dxf_walls_are_hatched_where_they_are_cut(built):
     walls = [one for one in drawing.modelspace() if one.dxf.layer == "WALL"]
     assert len(hatches) == len(walls) > 5
     assert all(one.dxf.pattern_name == "ANSI31" for one in hatches)
+
+
+def test_dxf_shadows_are_fills_that_one_sees_through_and_streaks_are_lines(built):
+    drawing = read_dxf(write_dxf([wall_draft(built, Style(), "front", extras=Extras(streaks=True, shadows=True))]))
+    assert drawing.audit().errors == []
+    inside = [one for block in drawing.blocks if block.name.startswith("UNIT") for one in block]
+    fills = [one for one in inside if one.dxftype() == "HATCH"]
+    assert len(fills) > 10
+    assert {one.dxf.layer for one in fills} == {"SHADOW"}
+    assert all(one.dxf.solid_fill == 1 and 0 < one.transparency < 1 for one in fills)
+    lines = [one for one in inside if one.dxf.layer == "GLASS-STREAK"]
+    assert len(lines) >= 3
+    for one in lines:
+        (ax, ay), (bx, by) = one.get_points("xy")
+        assert abs(bx - ax) == pytest.approx(abs(by - ay), abs=1e-5)
 
 
 def test_dxf_is_the_same_each_time(built):

@@ -208,6 +208,8 @@ def plan_draft(scene: Scene, style: Style, levels: Levels, storey: str, title: s
     return Draft(title, tuple(paths), tuple(sizes), tuple(marks))
 
 
+TOUCH = Fraction(1, 10)
+"""An opening that ends nearer to a fold ends there, mm."""
 LEG = 3
 """A facet of so many times the thickness of its wall is a stretch that is measured by itself; others make a curve."""
 
@@ -216,11 +218,11 @@ def _along(one: PlanHost, style: Style, off: float) -> Iterator[Size]:
     """The chain of piers and openings outside a host, and its length. Along one that bends in long stretches each of
     them has its own; where it is a curve, the straight between the places that matter is measured."""
     length, ends = one.host.length, [end for opening in one.openings for end in (opening.x, opening.right)]
-    folds = [Fraction(round(fold.at * 100), 100) for fold in one.host.folds]
+    folds = [Fraction(fold.at) for fold in one.host.folds]
     facets = [*pairwise([Fraction(0), *folds, length])]
     if folds and min(high - low for low, high in facets) >= LEG * one.host.thickness:
         for low, high in facets:
-            stops = sorted({low, *(end for end in ends if low < end < high), high})
+            stops = sorted({low, *(end for end in ends if low + TOUCH < end < high - TOUCH), high})
             yield from (_between(one, *pair, style, off) for pair in pairwise(stops))
             if len(stops) > 2:
                 yield _between(one, low, high, style, off * 2)
@@ -234,14 +236,15 @@ def _along(one: PlanHost, style: Style, off: float) -> Iterator[Size]:
 
 def _between(one: PlanHost, low: Fraction, high: Fraction, style: Style, off: float) -> Size:
     frame = one.host.frame(float(low + high) / 2)
-    return _outside(one, frame, (frame, low), (frame, high), show(high - low, style), off)
+    told = Fraction(round((high - low) * 100), 100) if one.host.folds else high - low
+    return _outside(one, frame, (frame, low), (frame, high), show(told, style), off)
 
 
 def _straight(one: PlanHost, low: Fraction, high: Fraction, style: Style, off: float) -> Size:
     """The straight from one place on a curve to another."""
     ends = (one.host.frame(float(low)), low), (one.host.frame(float(high) - FOLD), high)
     made = _outside(one, one.host.frame(float(low + high) / 2), *ends, "", off)
-    return replace(made, text=show(Fraction(round(made.length * 10), 10), style))
+    return replace(made, text=show(Fraction(round(made.length * 100), 100), style))
 
 
 FOLD = 1e-6
@@ -267,9 +270,9 @@ def _bends(one: PlanHost, style: Style, longest: float) -> Iterator[Words]:
     if not one.host.folds or one.below:
         return
     radius = f"R {show(one.host.radius, style)}, " if one.host.radius is not None else ""
-    along = show(Fraction(round(one.host.length * 10), 10), style)
+    along = show(Fraction(round(one.host.length * 100), 100), style)
     middle = float(one.host.length) / 2
-    at = one.host.frame(middle) @ (middle, 0.0, longest * CHAIN * 1.5, 1.0)
+    at = one.host.frame(middle) @ (middle, 0.0, longest * CHAIN * 1.2, 1.0)
     yield Words(f"{radius}{along} along", (float(at[0]), float(at[1])), longest * 0.008)
 
 
