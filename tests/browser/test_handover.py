@@ -183,6 +183,33 @@ def test_a_model_is_put_beside_the_building_and_scaled(page, sign_in, project, t
     assert np.ptp(points, axis=0) == pytest.approx([8000, 4000, 12000], abs=1)
 
 
+def test_a_model_stands_in_an_opening_as_it_is(page, sign_in, project, tmp_path):
+    """Chosen in its sentence; what does not fit is told, and the opening is drawn with it."""
+    (tmp_path / "Hatch.obj").write_bytes(obj(size=(0.7, 0.8, 0.1)))
+    record = project.site
+    wall = record.data["walls"][0]["id"]
+    gap = {"id": "gap", "wall": wall, "offset": "300", "width": "650", "height": "800", "sill": "900"}
+    record.save_change(record.data | {"placements": [gap]}, record.current_id, None)
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    page.get_by_role("link", name="Add model").click()
+    page.get_by_label("What was modelled elsewhere").set_input_files(tmp_path / "Hatch.obj")
+    page.get_by_label("What was modelled elsewhere").focus()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    page.get_by_text("It is read as").wait_for()
+    read_it()
+    page.get_by_role("button", name="Take in").click()
+    page.wait_for_url(f"**/projects/{project.pk}/")
+    page.get_by_role("button", name="Hatch model, 800 high").click()
+    page.get_by_label("Opening that it stands in as it is").select_option("gap")
+    page.get_by_label("Recess").first.wait_for()
+    (own,) = project.site.data["surroundings"]
+    assert own["opening"] == "gap"
+    page.get_by_text("700 mm wide and 800 mm high; its opening is 650 mm by 800 mm: 50 mm too wide.").wait_for()
+    assert axe(page) == []
+
+
 def test_lamps_and_cameras_are_as_gltf_says(validator):
     report = validator(write_scene("Hut", scene(lamps=LAMPS, cameras=[CAMERA]), aside=True))
     assert report["issues"]["numErrors"] == 0, report["issues"]["messages"][:5]

@@ -6,6 +6,7 @@ import struct
 import subprocess
 import threading
 import time
+import zipfile
 import zlib
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from ashfell.formats import paths
 from ashfell.services import bounded
 from ashfell.services.images import brought
 from ashfell.services.reading import drawing
+from ashfell.services.reading.readers import READERS, reader_of
 
 HEAD = b'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="9mm" height="9mm">'
 
@@ -93,6 +95,55 @@ def test_hostile_drawings_are_read_or_refused_in_time_and_memory(name, monkeypat
         assert refusal.remedy
     assert time.monotonic() - begun < bounded.PATIENCE * bounded.SECONDS + 2
     assert 10 * 1024 < Watched.most < 500 * 1024
+
+
+def zipped(**files):
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in files.items():
+            archive.writestr(name.replace("_json", ".json"), content)
+    return held.getvalue()
+
+
+IFC = b"ISO-10303-21;\nHEADER;\nFILE_SCHEMA(('IFC4'));\nENDSEC;\nDATA;\n"
+BUILDINGS = {
+    "round.ifc": lambda: (
+        IFC + b"".join(b"#%d=IFCLOCALPLACEMENT(#%d,$);\n" % (n, n % 20_000 + 1) for n in range(1, 20_001))
+    ),
+    "open.ifc": lambda: IFC + b"#1=IFCWALL(" * 100_000,
+    "deep.ifc": lambda: IFC + b"#1=IFCCARTESIANPOINT(" + b"(" * 200_000,
+    "zeros.zip": lambda: zipped(project_json=bytes(300 * 2**20)),
+    "deep.zip": lambda: zipped(project_json=b"[" * 5_000_000),
+    "lines.dxf": lambda: dxf(lambda space: [space.add_line((n, 0), (n, 1e7)) for n in range(20_000)]),
+    "strip.obj": lambda: b"v 0 0 0\n" * 200_000 + b"f 1 2 3\n" * 200_000,
+    "nan.obj": lambda: b"v nan inf 1e308\n" * 1000 + b"f 1 2 3\n" * 1000,
+}
+
+
+@pytest.mark.parametrize("name", BUILDINGS)
+def test_hostile_buildings_are_read_or_refused_in_time_and_memory(name, monkeypatch):
+    monkeypatch.setattr(bounded.subprocess, "Popen", Watched)
+    monkeypatch.setattr(Watched, "most", 0)
+    content = BUILDINGS[name]()
+    reader = reader_of(name, content[:64], len(content))
+    allowed = reader.limits(len(content))
+    begun = time.monotonic()
+    try:
+        reader.understood(content, {})
+    except Refusal as refusal:
+        assert refusal.message
+        assert refusal.remedy
+    assert time.monotonic() - begun < bounded.PATIENCE * allowed["seconds"] + 2
+    assert 10 * 1024 < Watched.most < 500 * 1024
+
+
+def test_a_large_file_may_take_more_and_never_more_than_the_most():
+    for reader in READERS.values():
+        small, large = reader.limits(10_000), reader.limits(reader.largest)
+        assert small["seconds"] <= bounded.SECONDS + 1
+        assert small["memory"] < reader.least + 5 * 2**20
+        assert large["seconds"] == reader.seconds
+        assert small["memory"] < large["memory"] <= reader.memory
 
 
 IMAGES = {

@@ -30,6 +30,7 @@ from ashfell.core.site.hosts.wall import WallHost
 from ashfell.core.site.opening import Opening, gap_of, opening_for
 from ashfell.core.site.scene import Instance, Scene
 from ashfell.core.site.standing import Standing, in_host, with_pockets
+from ashfell.core.site.stands_in import FITS, fit_of
 from ashfell.core.site.variant import planes_in, recess_of
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.members.faces import side_faces
@@ -44,9 +45,32 @@ BESIDE = 1.0
 """How far beyond what a unit reaches its host is looked at, mm."""
 
 
+def _models_in_openings(scene: Scene) -> Iterator[Finding]:
+    """What of models does not fit the openings that they stand in as they are."""
+    left_out = {place for place, _ in scene.refused}
+    for one in scene.document.surroundings:
+        place = Address("surroundings") / one.id
+        if not one.opening or place in left_out:
+            continue
+        fit = fit_of(one, scene.openings[one.opening])
+        size = f"“{one.name}” is {fit.width:.6g} mm wide and {fit.height:.6g} mm high; its opening is "
+        size += f"{exact(fit.opening.width)} by {exact(fit.opening.height)}"
+        words = [
+            f"{over:.6g} mm too {way}" for over, way in zip(fit.over, ("wide", "high"), strict=True) if over > FITS
+        ]
+        if words:
+            remedy = f"Make the opening {fit.width:.6g} by {fit.height:.6g} mm, or the model less high."
+            yield Finding("fault", "a model that fits its opening", place, f"{size}: {' and '.join(words)}.", remedy)
+        elif max(-over for over in fit.over) > FITS:
+            beside, above = (max(0.0, -over) for over in fit.over)
+            told = f"{size}: {beside / 2:.6g} mm are left on each side, {above:.6g} mm above."
+            yield Finding("note", "a model that fits its opening", place, told, "Close the gap, or leave it.")
+
+
 def audit_scene(scene: Scene) -> list[Finding]:
     """All findings about a site."""
     found = [Finding("fault", r.rule, place, r.message, r.remedy) for place, r in scene.refused]
+    found += _models_in_openings(scene)
     for name, parts in steps(scene.definitions.items(), "units checked"):
         if name in scene.brought:
             continue

@@ -108,7 +108,8 @@ def asides(
         entry, (x, y) = Address("surroundings") / beside.id, (float(beside.x.mm), float(beside.y.mm))
         outlines = (_outline(beside, sheet),)
         found.append(Aside("surrounding", entry, beside.name, sheet.x(x), sheet.y(y), outlines=outlines))
-        held.append(_handle(entry / "place", beside.name, sheet, (x, y)))
+        if not beside.opening:
+            held.append(_handle(entry / "place", beside.name, sheet, (x, y)))
     if len(site.surroundings) > HANDLED:
         rest = tuple(_outline(one, sheet) for one in site.surroundings)
         found.insert(0, Aside("surrounding", "", "What stands round the building", 0.0, 0.0, outlines=rest))

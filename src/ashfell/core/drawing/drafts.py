@@ -14,6 +14,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from ashfell.core.base.lengths import Style, show
+from ashfell.core.drawing.brought import brought_in
 from ashfell.core.drawing.dimension import Dimension, dimensions
 from ashfell.core.drawing.draft import Draft, Path, Size, Use, Words
 from ashfell.core.drawing.shaded import CLEAR, Extras, Reveal, Shadows, darker, shadow, streaks
@@ -309,6 +310,7 @@ def wall_draft(scene: Scene, style: Style, wall: str, looks: Looks = "outside", 
 def _used(scene: Scene, one: Opening, looks: Looks, used: dict[str, Draft], extras: Extras) -> Iterator[Use]:
     unit = scene.units.get(one.placement)
     if unit is None:
+        yield from _brought(scene, one, looks, used)
         return
     placement, size = scene.site.placement_by_id[one.placement], unit.layout.overall
     front = (looks == "outside") != placement.turned
@@ -324,6 +326,16 @@ def _used(scene: Scene, one: Opening, looks: Looks, used: dict[str, Draft], extr
         paths = (*_seen_in_wall(unit, front, extras, reveal), *_symbols(unit, view))
         used[key] = Draft(f"{unit.document.name}, {VIEWS[view].lower()}", paths)
     yield Use(key, at, placement.mirrored)
+
+
+def _brought(scene: Scene, one: Opening, looks: Looks, used: dict[str, Draft]) -> Iterator[Use]:
+    """A model that stands in an opening as it was brought."""
+    found = brought_in(scene, one, scene.site.placement_by_id[one.placement].wall, looks)
+    if found is not None:
+        key = f"model-{sha256(found[0].encode()).hexdigest()[:12]}"
+        if key not in used:
+            used[key] = Draft("Model", tuple(_faces(found[1])))
+        yield Use(key, (float(one.x) * (1 if looks == "outside" else -1), float(one.z)))
 
 
 def _reveal(scene: Scene, one: Opening, looks: Looks, at: tuple[float, float]) -> Reveal | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import Literal
@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Style, show
+from ashfell.core.drawing.brought import brought_in
 from ashfell.core.drawing.paper import Sheet
 from ashfell.core.drawing.sheet import Points
 from ashfell.core.plane.points import polygons
@@ -133,11 +134,14 @@ class Drawings:
     drawings: list[Sequence[Shape]] = field(default_factory=list)
     placed: list[Placed] = field(default_factory=list)
     _known: dict[tuple[int, bool], int] = field(default_factory=dict)
+    _brought: dict[str, int] = field(default_factory=dict)
 
-    def add(self, seen: Elevation, units: Mapping[str, Unit]) -> None:
+    def add(self, seen: Elevation, scene: Scene) -> None:
         """Those of one wall."""
         for one in seen.openings:
-            unit = units.get(one.placement)
+            unit = scene.units.get(one.placement)
+            if unit is None:
+                self._add_brought(seen, scene, one)
             if unit is None or float(one.width) * seen.paper.scale < SEEN:
                 continue
             placement, size = seen.placements[one.placement], unit.layout.overall
@@ -149,6 +153,16 @@ class Drawings:
             origin = left + size.right if flipped(placement) else left - size.x
             place = seen.x(origin), seen.y(foot - size.y)
             self.placed.append(Placed(self._known[id(unit), front], *place, placement.mirrored))
+
+    def _add_brought(self, seen: Elevation, scene: Scene, one: Opening) -> None:
+        """A model that stands in an opening as it was brought."""
+        found = brought_in(scene, one, seen.host.id, seen.looks)
+        if found is not None:
+            key, shapes = found
+            if key not in self._brought:
+                self._brought[key] = len(self.drawings)
+                self.drawings.append(shapes)
+            self.placed.append(Placed(self._brought[key], seen.x(one.x), seen.y(one.z), False))
 
 
 def elevations(scene: Scene, style: Style, wall: str, looks: Looks, fitted: Fitted, unrolled: bool) -> list[Elevation]:

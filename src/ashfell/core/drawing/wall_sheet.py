@@ -79,6 +79,10 @@ class WallSheet:
     lamps: tuple[Before, ...]
 
 
+def _is_filled(scene: Scene, opening: Opening) -> bool:
+    return opening.placement in scene.units or opening.placement in scene.brought_in
+
+
 def wall_sheet(
     scene: Scene, style: Style, wall: str, picked: str = "", looks: Looks = "outside", unrolled: bool = False
 ) -> WallSheet | None:
@@ -92,7 +96,7 @@ def wall_sheet(
     at = next((one for one in openings if Address("placements") / one.placement == picked), None)
     units = Drawings()
     for one in (seen, *others):
-        units.add(one, scene.units)
+        units.add(one, scene)
     row = _row(openings, at)
     every = [(one, opening) for one in (seen, *others) for opening in one.openings]
     told = [(one, opening) for one, opening in every if opening is at or not one.is_small(opening)]
@@ -104,7 +108,7 @@ def wall_sheet(
         seen.y(0),
         seen.outline,
         tuple(Beside(one.outline, one.host.entry, one.host.name) for one in others),
-        tuple(one.hole(opening, opening is at, opening.placement in scene.units) for one, opening in told),
+        tuple(one.hole(opening, opening is at, _is_filled(scene, opening)) for one, opening in told),
         tuple(one.outline_of(opening) for one, opening in every if opening is not at and one.is_small(opening)),
         tuple(units.drawings),
         Sheet(0.0, 0.0, seen.paper.scale, 0.0, 0.0),

@@ -30,6 +30,7 @@ from ashfell.core.site.opening import Opening
 from ashfell.core.site.plates import plate_part
 from ashfell.core.site.settle import Levels, settled
 from ashfell.core.site.standing import Standing, in_host, stand
+from ashfell.core.site.stands_in import in_their_openings
 from ashfell.core.site.surroundings import parts_of, place_of, shape_of
 from ashfell.core.unit.make import Unit
 
@@ -85,6 +86,14 @@ class Scene:
     def openings(self) -> dict[str, Opening]:
         """Every opening that is cut, by its placement."""
         return {opening.placement: opening for one in self.standing.values() for opening in one.openings}
+
+    @cached_property
+    def brought_in(self) -> dict[str, Instance]:
+        """The models that stand in openings as they were brought, by the placement of their opening."""
+        within: dict[str, str] = {
+            Address("surroundings") / one.id: one.opening for one in self.site.surroundings if one.opening
+        }
+        return {within[one.entry]: one for one in self.instances if one.entry in within}
 
     @cached_property
     def instance_of(self) -> dict[str, Instance]:
@@ -152,11 +161,8 @@ def build_scene(document: SiteDocument) -> Scene:
             building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, site),))
         except Refusal as refusal:
             refused.append((Address("plates") / plate.id, refusal))
-    for beside in site.surroundings:
-        try:
-            building.beside(beside)
-        except Refusal as refusal:
-            refused.append((Address("surroundings") / beside.id, refusal))
+    site, left_out = building.all_beside()
+    refused += left_out
     once = {(place, refusal.entry, refusal.rule): (place, refusal) for place, refusal in reversed(refused)}
     told = tuple(reversed(once.values()))
     return Scene(
@@ -219,6 +225,21 @@ class _Building:
         """Something that stands on its own."""
         self.definitions[f"plate.{key}"] = parts
         self.instances.append(Instance(key, f"plate.{key}", entry, np.eye(4)))
+
+    def all_beside(self) -> tuple[SiteDocument, list[tuple[str, Refusal]]]:
+        """All that stands round the building and in its openings as it was brought; the site with that where it
+        stands, and what cannot."""
+        stood: list[Surrounding] = []
+        refused: list[tuple[str, Refusal]] = []
+        for one, why in in_their_openings(self.site.surroundings, self.standing, self.units):
+            stood.append(one)
+            try:
+                if why is not None:
+                    raise why
+                self.beside(one)
+            except Refusal as refusal:
+                refused.append((Address("surroundings") / one.id, refusal))
+        return self.site.model_copy(update={"surroundings": tuple(stood)}), refused
 
     def beside(self, one: Surrounding) -> None:
         """Something that stands round the building; what is alike is made once."""

@@ -16,7 +16,7 @@ from ashfell.core.site.document.surrounding import Surrounding
 
 APART = Fraction(6000)
 """How far beyond the building and from the one before it something is put, mm."""
-OWN = ("id", "name", "x", "y", "level", "turn")
+OWN = ("id", "name", "x", "y", "level", "turn", "opening", "recess")
 """What those that are alike may differ in."""
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import partial
+from math import ceil
 
 from ashfell.core.base.document import Data, Document, dump, read
 from ashfell.core.base.refusal import Refusal
@@ -25,7 +25,8 @@ class NoOptions(Document):
 class Reader:
     """A kind of file: what it ``begins`` with, or nothing where its name tells it. ``module`` reads it in a process of
     its own, with ``seconds`` and ``memory`` at most, and ``options`` as JSON for its argument; ``as_it_is`` tells that
-    documents are not written anew, ``by_name`` that it may begin with anything."""
+    documents are not written anew, ``by_name`` that it may begin with anything. A small file may take no more than
+    other strangers' bytes, and of ``least`` memory; with each MiB it may take more, by ``more`` seconds and MiB."""
 
     key: str
     label: str
@@ -38,6 +39,16 @@ class Reader:
     options: type[Document] = NoOptions
     as_it_is: bool = False
     by_name: bool = False
+    more: tuple[int, int] = (4, 40)
+    least: int = 480 * 2**20
+
+    def limits(self, size: int) -> dict[str, int]:
+        """What reading a file of a size may take, s and bytes."""
+        seconds, memory = (size * one / 2**20 for one in self.more)
+        return {
+            "seconds": min(self.seconds, ceil(bounded.SECONDS + seconds)),
+            "memory": min(self.memory, self.least + int(memory * 2**20)),
+        }
 
     def understood(self, content: bytes, typed: Data, wanted: Wanted = lambda: True) -> Understood:
         """What is understood of a file.
@@ -49,8 +60,8 @@ class Reader:
         """
         options = dump(read(self.options, typed))
         given = (json.dumps(options),) if options else ()
-        run = partial(bounded.run, seconds=self.seconds, memory=self.memory, wanted=wanted)
-        return Understood.of(run(self.module, content, *given))
+        run = bounded.run(self.module, content, *given, **self.limits(len(content)), wanted=wanted)
+        return Understood.of(run)
 
 
 READERS = {
@@ -66,6 +77,7 @@ READERS = {
             60,
             3 * 2**30,
             as_it_is=True,
+            more=(20, 200),
         ),
         Reader(
             "ifc",
@@ -76,6 +88,7 @@ READERS = {
             "ashfell.services.reading.ifc",
             60,
             3 * 2**30,
+            least=bounded.MEMORY,  # most of it is its library, which is mapped and not read
         ),
         Reader(
             "dxf",

@@ -28,6 +28,7 @@ from ashfell.core.site.measure import outlines, snap
 from ashfell.core.site.say.aside import say_camera, say_lamp, say_surrounding
 from ashfell.core.site.say.building import say_plate, say_roof, say_storey, say_wall
 from ashfell.core.site.say.placement import Around, say_placement
+from ashfell.core.site.stands_in import vacant
 from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
 from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, opened_all, scene_of
@@ -300,7 +301,9 @@ def _said(
         case "cameras":
             return of_wall, say_camera(writer, next(one for one in site.cameras if one.id == at.last), storeys)
         case "surroundings":
-            return of_wall, say_surrounding(writer, next(one for one in site.surroundings if one.id == at.last))
+            openings = vacant(built.scene.openings, built.scene.site, built.scene.units)
+            one = next(one for one in site.surroundings if one.id == at.last)
+            return of_wall, say_surrounding(writer, one, openings)
         case "storeys":
             return of_wall, say_storey(writer, next(one for one in site.storeys if one.id == at.last))
     return of_wall, None

@@ -20,7 +20,9 @@ class Surrounding(Document):
     A block is ``width`` by ``depth``; its roof rises by ``ridge`` to the middle, along its width. A tree is ``width``
     across; its crown begins at the height of its ``trunk``; the number ``seed`` says how it has grown. A model
     is the ``mesh`` of that SHA-256, scaled to its height, in the finishes it was brought with (``as_brought``) or all
-    of it in one. What is not said is as its kind begins.
+    of it in one; it may stand in an ``opening``, the id of its placement, as it is: its foot on the sill, its middle in
+    the middle, what of it is outermost ``recess`` behind the outer face, turned by ``turn`` from looking outwards; it
+    has no other place then. What is not said is as its kind begins.
     """
 
     id: Key
@@ -39,6 +41,8 @@ class Surrounding(Document):
     finish: Key = "white-plaster"
     mesh: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
     as_brought: bool = True
+    opening: Annotated[str, Field(max_length=90, pattern=r"^[^\x00-\x1f]*$")] = ""
+    recess: Place = mm("0")
 
     @model_validator(mode="before")
     @classmethod
@@ -53,6 +57,10 @@ class Surrounding(Document):
             if self.mesh:
                 raise PydanticCustomError("a_mesh_for_a_model", "A {kind} has no mesh of its own.", told)
             raise PydanticCustomError("a_mesh_for_a_model", "A {kind} is brought in a file: it needs its mesh.", told)
+        if self.opening and not self.mesh:
+            raise PydanticCustomError(
+                "a_model_in_an_opening", "A {kind} cannot stand in an opening; models can.", {"kind": self.of.label}
+            )
         return self
 
     @property

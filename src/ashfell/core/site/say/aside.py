@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from ashfell.core.base.address import Address
@@ -79,8 +80,9 @@ def say_camera(w: Writer, camera: Camera, storeys: Storeys) -> Sentence:
     return Sentence(path, tuple(said))
 
 
-def say_surrounding(w: Writer, one: Surrounding) -> Sentence:
-    """What somebody would say of what stands round the building."""
+def say_surrounding(w: Writer, one: Surrounding, openings: Mapping[str, str] = {}) -> Sentence:
+    """What somebody would say of what stands round the building; a model may stand in one of the ``openings``, by their
+    ids."""
     path, entries = Address("surroundings") / one.id, one.of.entries
     kinds = {key: kind.label for key, kind in SURROUNDINGS.items() if "mesh" not in kind.entries}
     brought = "mesh" in entries
@@ -94,17 +96,23 @@ def say_surrounding(w: Writer, one: Surrounding) -> Sentence:
         said += [", its roof rising by", w.length(path / "ridge", one.ridge, "Rise of its roof")]
     if "trunk" in entries:
         said += [", its crown from", w.length(path / "trunk", one.trunk, "Height of its trunk"), "up"]
-    said += [
-        ", at",
-        w.length(path / "x", one.x, "Across"),
-        ",",
-        w.length(path / "y", one.y, "Up"),
-        ",",
-        w.length(path / "level", one.level, "Level of its foot"),
-        "above 0, turned",
-        w.number(path / "turn", one.turn, "Turned in degrees"),
-        "°,",
-    ]
+    if brought:
+        here = {one.opening: one.opening} if one.opening not in openings else {}
+        words = {"": "in no opening", **here, **openings}
+        said += [",", w.choice(path / "opening", one.opening, words, "Opening that it stands in as it is")]
+    if one.opening:
+        said += [",", w.length(path / "recess", one.recess, "Recess"), "behind the outer face"]
+    else:
+        said += [
+            ", at",
+            w.length(path / "x", one.x, "Across"),
+            ",",
+            w.length(path / "y", one.y, "Up"),
+            ",",
+            w.length(path / "level", one.level, "Level of its foot"),
+            "above 0",
+        ]
+    said += [", turned", w.number(path / "turn", one.turn, "Turned in degrees"), "°,"]
     if brought:
         said += [w.choice(path / "as_brought", "yes" if one.as_brought else "no", BROUGHT, "Its finishes")]
     if not brought or not one.as_brought:
