@@ -296,6 +296,44 @@ def test_a_picture_that_is_cancelled_is_let_go_of_in_the_middle_of_a_pass(projec
     assert (picture.state, picture.passes_done) == ("cancelled", 0)
 
 
+def test_what_is_compiled_and_ends_its_worker_twice_is_traced_by_what_is_ready(project, person, monkeypatch):
+    from ashfell.pictures import trace
+    from ashfell.pictures.compiled import COMPILED, READY
+    from ashfell.studio.pictures import tasks
+
+    class Killed(BaseException):
+        """The process ended: nothing that is written after it is done."""
+
+    class Compiled:
+        variant, ends = COMPILED, True
+
+        def trace(self, number):
+            if self.ends:
+                raise Killed
+            return {}
+
+    settings = dump(PictureSettings(width=64, height=40, quality="draft"))
+    picture = Picture.objects.create(project=project, author=person, settings=settings, site=bare_wall(project))
+    picture.folder.mkdir(parents=True, exist_ok=True)
+    tracer, begun = Compiled(), picture.folder / "compiled"
+    with monkeypatch.context() as there:
+        there.setattr(tasks, "_tracer", lambda number: tracer)
+        for times in ("1", "2"):
+            with pytest.raises(Killed):
+                tasks._traced(picture, 0)
+            assert begun.read_text() == times
+    monkeypatch.setattr(trace, "variant_of", lambda settings: COMPILED)
+    tasks._tracer.cache_clear()
+    assert tasks._tracer(picture.pk).variant == READY
+    begun.write_text("1")
+    with monkeypatch.context() as there:
+        there.setattr(tasks, "_tracer", lambda number: tracer)
+        tracer.ends = False
+        tasks._traced(picture, 0)
+    assert not begun.exists()
+    tasks._tracer.cache_clear()
+
+
 def test_a_pass_that_waited_under_its_earlier_name_is_found_again(project, person):
     from importlib import import_module
 

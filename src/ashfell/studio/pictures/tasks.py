@@ -41,6 +41,8 @@ AGAIN = timedelta(minutes=1)
 FULL = "The disk of the server is full. It goes on by itself once there is room."
 
 
+DEATHS = 2
+"""A picture over whose compiled scene so many workers ended is traced by what is ready."""
 FIRST = 10
 """The priority of a picture that goes before the others."""
 
@@ -202,16 +204,36 @@ def _traced(picture: Picture, number: int) -> dict[str, Image]:
         except NoMachine as error:
             farm_at.cache_clear()
             LOG.warning("Picture %s is traced here: %s", picture.pk, error)
-    return _tracer(picture.pk).trace(number)
+    from ashfell.pictures.compiled import READY
+
+    tracer, begun = _tracer(picture.pk), _begun(picture)
+    if tracer.variant == READY:
+        return tracer.trace(number)
+    begun.write_text(f"{_times(begun) + 1}")
+    traced = tracer.trace(number)
+    begun.unlink(missing_ok=True)
+    return traced
 
 
 @lru_cache(maxsize=1)
 def _tracer(picture_id: int) -> Tracer:
+    from ashfell.pictures.compiled import READY
     from ashfell.pictures.trace import Tracer
 
     picture = Picture.objects.get(pk=picture_id)
     site = read_site(picture.site)
-    return Tracer(build_scene(site).coats, picture.asked_for, site.finishes, hung(site))
+    # What is compiled may end its process; before the picture is given up, it is traced by what is ready.
+    variant = READY if _times(_begun(picture)) >= DEATHS else ""
+    return Tracer(build_scene(site).coats, picture.asked_for, site.finishes, hung(site), variant=variant)
+
+
+def _begun(picture: Picture) -> Path:
+    """Holds how often a pass was begun by what is compiled and not ended."""
+    return picture.folder / "compiled"
+
+
+def _times(begun: Path) -> int:
+    return int(begun.read_text() or 0) if begun.exists() else 0
 
 
 def _passes_file(picture: Picture, passes: int) -> Path:
