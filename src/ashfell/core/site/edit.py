@@ -141,8 +141,17 @@ def _set(entry: Data, field: Address, value: str, bare: Unit, kind: Entry) -> No
         entry["curve"] = held | {"kind": value} if value else None
         if value == "bent":
             entry["curve"]["points"] = _bay(parse(str(entry["length"])))
+    elif field == "cornered":
+        entry["corners"] = _corners(entry)
     else:
         put(entry, field, value, bare, kind)
+
+
+def _corners(plate: Data) -> list[Data]:
+    """The corners of a plate that is a rectangle, from its lower left, mm."""
+    x, y, width, depth = (parse(str(plate[name])) for name in ("x", "y", "width", "depth"))
+    round_it = ((x, y), (x + width, y), (x + width, y + depth), (x, y + depth))
+    return [{"x": exact(across), "y": exact(up)} for across, up in round_it]
 
 
 def _fresh(entry: Data, field: Address, value: str) -> object:
@@ -152,6 +161,9 @@ def _fresh(entry: Data, field: Address, value: str) -> object:
     if field == "curve.points":
         reached = parse(str(entry["curve"]["points"][-1]["along"])) if entry["curve"]["points"] else Fraction(0)
         return {"along": exact((reached + parse(str(entry["length"]))) / 2), "out": "500"}
+    if field == "corners" and entry["corners"]:
+        ends = entry["corners"][-1], entry["corners"][0]
+        return {name: exact(sum((parse(str(one[name])) for one in ends), Fraction(0)) / 2) for name in ("x", "y")}
     return value
 
 

@@ -1,4 +1,4 @@
-"""Level plates: floors, ceilings, flat roofs, the ground; rectangles, or what walls enclose."""
+"""Level plates: floors, ceilings, flat roofs, the ground; rectangles, round corners, or what walls enclose."""
 
 from __future__ import annotations
 
@@ -20,6 +20,9 @@ from ashfell.core.site.hosts.wall import WallHost
 from ashfell.core.solid.plate import extrusions
 from ashfell.core.solid.plate import plate as plate_of
 
+FEWEST = 3
+"""Corners that go round something."""
+
 
 def plate_part(plate: Plate, site: SiteDocument) -> Part:
     """A level plate, in the site's space.
@@ -27,10 +30,10 @@ def plate_part(plate: Plate, site: SiteDocument) -> Part:
     Raises
     ------
     Refusal
-        When the walls that it lies within are not there, or enclose nothing.
+        When the walls that it lies within are not there, or enclose nothing, or it does not go round its corners.
     """
     top, thickness = float(plate.level.mm), float(plate.thickness.mm)
-    if plate.walls or plate.bay is not None:
+    if _is_shaped(plate):
         solid = plate_of(_shape(plate, site), top - thickness, top)
     else:
         solid = extrusions([_rectangle(plate)], top - thickness, top)
@@ -50,12 +53,29 @@ def plate_outline(plate: Plate, site: SiteDocument) -> Floats:
     Refusal
         As :func:`plate_part`.
     """
-    followed = plate.walls or plate.bay is not None
-    return np.array(_shape(plate, site).exterior.coords)[:-1] if followed else _rectangle(plate)
+    return np.array(_shape(plate, site).exterior.coords)[:-1] if _is_shaped(plate) else _rectangle(plate)
+
+
+def _is_shaped(plate: Plate) -> bool:
+    return bool(plate.corners or plate.walls or plate.bay is not None)
 
 
 def _shape(plate: Plate, site: SiteDocument) -> Polygon:
-    return _of_bay(plate, site) if plate.bay is not None else _enclosed(plate, site)
+    if plate.bay is not None:
+        return _of_bay(plate, site)
+    return _enclosed(plate, site) if plate.walls else _cornered(plate)
+
+
+def _cornered(plate: Plate) -> Polygon:
+    """What lies within the corners of a plate."""
+    if len(plate.corners) < FEWEST:
+        told = f"{len(plate.corners)} corners go round nothing."
+        raise Refusal("corners", "three corners at least", told, "Add one, or give the plate sizes of its own.")
+    shape = Polygon([(float(one.x.mm), float(one.y.mm)) for one in plate.corners])
+    if not shape.is_valid or shape.area < MEET:
+        told = "The edges between its corners cross, or go round nothing."
+        raise Refusal("corners", "edges that do not cross", told, "Move or take away a corner.")
+    return shape
 
 
 def _of_bay(plate: Plate, site: SiteDocument) -> Polygon:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
-from ashfell.services.reading import ifc_units
+from ashfell.services.reading import ifc_slabs, ifc_units
 from ashfell.services.reading.understood import Understood
 
 MOST = 20_000
@@ -69,7 +69,8 @@ class Reader:
             if found is not None:
                 walls.append(found[0])
                 placements += found[1]
-        plates = [made for slab in self.file.by_type("IfcSlab")[:MOST] if (made := self._plate(slab))]
+        tables, lights = self._slabs()
+        placements += lights
         for filling in [*self.file.by_type("IfcWindow"), *self.file.by_type("IfcDoor")]:
             if not filling.FillsVoids:
                 self.left.append(f"“{filling.Name or filling.Tag}”: it stands in no opening of a wall.")
@@ -77,7 +78,7 @@ class Reader:
             count = len(self.file.by_type(kind))
             if count:
                 self.left.append(f"{count} of {kind}: there is nothing like it to make of it.")
-        site: Data = {"name": (names or ["From IFC"])[0][:80], "storeys": storeys, "walls": walls, "plates": plates}
+        site: Data = {"name": (names or ["From IFC"])[0][:80], "storeys": storeys, "walls": walls} | tables
         site |= {"placements": placements, "units": self.units.made}
         return Understood({key: value for key, value in site.items() if value}, self.left, self.noted)
 
@@ -148,9 +149,9 @@ class Reader:
         if storey:
             made["storey"] = storey
         made |= top or {}
-        return made, list(self._openings(wall, key, matrix, box))
+        return made, list(self.openings(wall, key, matrix, box))
 
-    def _openings(self, wall: Any, key: str, matrix: Points, box: Box) -> Iterator[Data]:
+    def openings(self, wall: Any, key: str, matrix: Points, box: Box) -> Iterator[Data]:
         """The openings of a wall: from its start and its foot, with what fills them."""
         back = np.linalg.inv(matrix)
         for relation in wall.HasOpenings[:MOST]:
@@ -180,34 +181,29 @@ class Reader:
 
     # --- slabs
 
-    def _plate(self, slab: Any) -> Data | None:
-        name = _name(slab.Name, "Plate")
-        points = self.points(slab)
-        if points is None:
-            self.left.append(f"Slab “{name}”: it has no body.")
-            return None
-        matrix = self.matrix(slab)
-        world = points @ matrix[:3, :3].T + matrix[:3, 3]
-        low, high = world.min(axis=0), world.max(axis=0)
-        corners = {tuple(corner) for corner in np.round(world, 1).tolist()}
-        if len(corners) != 8 or not _fills(world, low, high):
-            self.left.append(f"Slab “{name}”: it is no level rectangle along the axes.")
-            return None
-        return {
-            "id": self.key(slab.Tag or slab.Name or "plate", "plate"),
-            "name": name,
-            "x": length(low[0]),
-            "y": length(low[1]),
-            "width": length(high[0] - low[0]),
-            "depth": length(high[1] - low[1]),
-            "level": length(high[2]),
-            "thickness": length(high[2] - low[2]),
-        }
+    def _slabs(self) -> tuple[dict[str, list[Data]], list[Data]]:
+        """Plates and roof planes, by their tables, and the openings of these."""
+        tables, placements = dict[str, list[Data]](), list[Data]()
+        for slab in self.file.by_type("IfcSlab")[:MOST]:
+            name = _name(slab.Name, "Plate")
+            try:
+                table, made, openings = ifc_slabs.read_slab(self, slab, name)
+            except ifc_slabs.Unlike as why:
+                self.left.append(f"Slab “{name}”: {why}.")
+                continue
+            tables.setdefault(table, []).append(made)
+            placements += openings
+        return tables, placements
 
     # --- the file's geometry
 
     def points(self, product: Any) -> Points | None:
         """The corners of a product's body in its own space, mm."""
+        found = self.shape(product)
+        return found[0] if found is not None else None
+
+    def shape(self, product: Any) -> tuple[Points, NDArray[np.int64]] | None:
+        """The same with its triangles (n, 3)."""
         if not product.Representation:
             return None
         try:
@@ -215,7 +211,9 @@ class Reader:
         except RuntimeError:
             return None
         found = np.array(made.geometry.verts, dtype=float).reshape(-1, 3) * 1000
-        return found if len(found) >= 4 and np.isfinite(found).all() else None
+        if len(found) < 4 or not np.isfinite(found).all():
+            return None
+        return found, np.array(made.geometry.faces, dtype=np.int64).reshape(-1, 3)
 
     def matrix(self, product: Any) -> Points:
         """Where a product stands, (4, 4) mm."""
@@ -288,12 +286,6 @@ def _top(points: Points, box: Box) -> Data | None:
 def _between(before: float, at: float, after: float, heights: dict[float, float]) -> bool:
     share = (at - before) / (after - before)
     return abs(heights[before] + (heights[after] - heights[before]) * share - heights[at]) < FLAT
-
-
-def _fills(points: Points, low: Points, high: Points) -> bool:
-    """Whether every corner is one of a box."""
-    near = (np.abs(points - low) < FLAT) | (np.abs(points - high) < FLAT)
-    return bool(near.all())
 
 
 def read_here(content: bytes) -> Understood:

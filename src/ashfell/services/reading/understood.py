@@ -38,6 +38,7 @@ class Understood:
             (len(self.site.get("storeys", ())), "storey"),
             (len(self.site.get("walls", ())), "wall"),
             (len(self.site.get("plates", ())), "plate"),
+            (len(self.site.get("roofs", ())), "roof plane"),
             (len(placed), "opening"),
             (sum(bool(one.get("unit")) for one in placed), "unit in one"),
             (sum(one.get("kind") == "model" for one in self.site.get("surroundings", ())), "model"),

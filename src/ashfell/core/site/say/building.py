@@ -131,6 +131,8 @@ def say_plate(w: Writer, plate: Plate, storeys: Storeys, walls: Mapping[str, str
         reach = w.choice(path / "reach", plate.reach, REACHES, "To which faces")
         own_sizes = Action(path / "bay", "Rectangle", "Give it sizes of its own", "")
         shape = ["to the", reach, f"of the bay of {walls.get(plate.bay, plate.bay)}", own_sizes]
+    elif plate.corners:
+        shape = _say_corners(w, path, plate)
     elif plate.walls:
         names = ", ".join(walls.get(key, key) for key in plate.walls)
         reach = w.choice(path / "reach", plate.reach, REACHES, "To which faces")
@@ -144,6 +146,7 @@ def say_plate(w: Writer, plate: Plate, storeys: Storeys, walls: Mapping[str, str
             w.length(path / "x", plate.x, "Start across"),
             ",",
             w.length(path / "y", plate.y, "Start up"),
+            Action(path / "cornered", "Corners", "Let it go round corners of its own"),
             *([Action(path / "within", "Within walls", "Let it follow the walls round it")] if walls else []),
         ]
     return _sentence(
@@ -157,6 +160,28 @@ def say_plate(w: Writer, plate: Plate, storeys: Storeys, walls: Mapping[str, str
         ";",
         w.finish(path / "finish", plate.finish, "Finish", own=False),
     )
+
+
+SAID = 16
+"""Of more corners than this their number is told."""
+
+
+def _say_corners(w: Writer, path: Address, plate: Plate) -> list[Any]:
+    own_sizes = Action(path / "corners", "Rectangle", "Give it sizes of its own", "[]")
+    if len(plate.corners) > SAID:
+        return [f"round {len(plate.corners)} corners", own_sizes]
+    said: list[Any] = ["round"]
+    for index, corner in enumerate(plate.corners):
+        own = path / "corners" / str(index)
+        said += [
+            *(["and"] if index else []),
+            w.length(own / "x", corner.x, f"Across, corner {index + 1}"),
+            ",",
+            w.length(own / "y", corner.y, f"Up, corner {index + 1}"),
+            Action(own / "removed", "×", f"Take corner {index + 1} away"),
+        ]
+    more = Action(path / "corners" / "added", "Corner", "Add a corner between the last and the first")
+    return [*said, more, own_sizes]
 
 
 def _above(w: Writer, path: Address, storey: str | None, storeys: Storeys) -> list[Any]:
