@@ -486,3 +486,37 @@ def test_a_lamp_is_hung_and_moved_in_3d_and_before_its_wall(page, sign_in, proje
     settled(page)
     assert lamp_of(project) == pytest.approx(before)
     assert faults(page) == []
+
+
+def test_the_corners_of_a_plate_are_given_added_and_moved(page, sign_in, project):
+    """By its sentence, with the mouse, and with the arrow keys."""
+    sign_in()
+    page.goto(f"/projects/{project.pk}/")
+    page.get_by_role("button", name="Clubroom floor").click()
+    page.get_by_role("button", name="Let it go round corners of its own").click()
+    handle = page.locator("[data-end='plates.floor.corners.2.place']")
+    handle.wait_for()
+    settled(page)
+    box = handle.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    drawn(page, (x, y), (x - 60, y + 30))
+    settled(page)
+
+    def corners():
+        (floor,) = (one for one in project.site.data["plates"] if one["id"] == "floor")
+        return [(float(parse(one["x"])), float(parse(one["y"]))) for one in floor["corners"]]
+
+    moved = corners()
+    assert len(moved) == 4
+    assert moved[2][0] < 5900
+    assert moved[2][1] < 5250
+    assert [moved[0], moved[1], moved[3]] == [(0, 0), (6000, 0), (0, 5300)]
+    handle.press("ArrowRight")
+    settled(page)
+    assert corners()[2][0] > moved[2][0]
+    page.get_by_role("button", name="Add a corner between the last and the first").click()
+    page.locator("[data-end='plates.floor.corners.4.place']").wait_for()
+    settled(page)
+    assert len(corners()) == 5
+    page.keyboard.press("Control+z")
+    page.locator("[data-end='plates.floor.corners.4.place']").wait_for(state="detached")

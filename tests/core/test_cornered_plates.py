@@ -8,6 +8,8 @@ import pytest
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Style
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.drawing.plan_sheet import plan_sheet
 from ashfell.core.site import edit
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.say.building import say_plate
@@ -65,6 +67,20 @@ def test_a_rectangle_gets_corners_and_its_sizes_back():
     less = edit.change(moved, "plates.p.corners.4.removed", "")
     assert build_scene(read_site(less)).parts[0].solid.volume == pytest.approx(before.volume)
     assert edit.change(less, "plates.p.corners", "[]")["plates"][0]["corners"] == []
+
+
+def test_its_corners_are_moved_on_the_plan():
+    whole = dump(read_site(data()))
+    sheet = plan_sheet(build_scene(read_site(whole)), Style(), "plates.p")
+    held = {handle.entry: handle for handle in sheet.handles if handle.entry.startswith("plates.")}
+    assert [*held] == [f"plates.p.corners.{index}.place" for index in range(6)]
+    assert held["plates.p.corners.4.place"].place == "3000 5000"
+    moved = edit.change(whole, "plates.p.corners.4.place", "3 m; 6 m")
+    assert moved["plates"][0]["corners"][4] == {"x": "3 m", "y": "6 m"}
+    with pytest.raises(Refusal):
+        edit.change(whole, "plates.p.corners.9.place", "0; 0")
+    other = plan_sheet(build_scene(read_site(whole)), Style(), "")
+    assert not any(handle.entry.startswith("plates.") for handle in other.handles)
 
 
 def test_its_sentence_has_an_input_for_each_corner_and_the_number_of_many():

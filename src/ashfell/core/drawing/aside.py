@@ -110,10 +110,26 @@ def asides(
         found.append(Aside("surrounding", entry, beside.name, sheet.x(x), sheet.y(y), outlines=outlines))
         if not beside.opening:
             held.append(_handle(entry / "place", beside.name, sheet, (x, y)))
+    held += _corners(site, sheet, picked)
     if len(site.surroundings) > HANDLED:
         rest = tuple(_outline(one, sheet) for one in site.surroundings)
         found.insert(0, Aside("surrounding", "", "What stands round the building", 0.0, 0.0, outlines=rest))
     return tuple(found), tuple(held) if len(found) <= HANDLED else ()
+
+
+def _corners(site: SiteDocument, sheet: Sheet, picked: str) -> list[Handle]:
+    """The corners of the plate that is worked on."""
+    plate = next((one for one in site.plates if Address("plates") / one.id == picked), None)
+    return (
+        [
+            _handle(
+                Address(picked) / "corners" / str(index) / "place", f"Corner {index + 1} of {plate.name}", sheet, at
+            )
+            for index, at in enumerate((float(one.x.mm), float(one.y.mm)) for one in plate.corners)
+        ]
+        if plate
+        else []
+    )
 
 
 def _told(surroundings: Sequence[Surrounding], picked: str) -> Sequence[Surrounding]:

@@ -91,6 +91,8 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
         return with_table(data, table, index, with_kind(data[table][index], value, KINDS_OF[table]))
     if table in ("lamps", "cameras", "surroundings") and field[-1] in MOVED:
         return with_table(data, table, index, data[table][index] | _moved(address, field[-1], value, bare))
+    if table == "plates" and field[:1] == ["corners"] and field[-1] == "place":
+        return with_table(data, table, index, _with_corner(data[table][index], Address(".".join(field)), value, bare))
     if field[-1] in ("angle", "slope"):
         return with_table(data, table, index, data[table][index] | {field[-1]: _degrees(address, value)})
     try:
@@ -104,6 +106,13 @@ def change(data: Data, address: str, value: str, bare: Unit = "mm") -> Data:
     if field == ["height"] and "up_to" in entry:
         entry["up_to"] = None  # a height of its own
     return with_table(data, table, index, entry)
+
+
+def _with_corner(plate: Data, field: Address, value: str, bare: Unit) -> Data:
+    """A plate with one of its corners at another place."""
+    for name, text in _moved(field, "place", value, bare).items():
+        plate = with_value(plate, field.parent / name, text, bare, Plate)
+    return plate
 
 
 def _moved(address: str, what: str, value: str, bare: Unit) -> Data:
