@@ -209,3 +209,31 @@ def test_others_are_refused(name, head, size):
     with pytest.raises(Refusal) as refusal:
         reader_of(name, head, size)
     assert refusal.value.remedy
+
+
+@pytest.mark.parametrize("way", ["arcs", "bulges", "mirrored"])
+def test_curved_walls_are_read_from_arcs_paths_and_mirrored_blocks(way):
+    """A quarter of a ring, inner radius 3 m and outer 3.2 m, about (10, 5) m."""
+    drawing = ezdxf.new(units=units.M)
+    on = {"layer": "WALLS"}
+    if way == "bulges":
+        for radius in (3, 3.2):
+            path = [(10 + radius, 5, 0.41421356237), (10, 5 + radius, 0)]
+            drawing.modelspace().add_lwpolyline(path, format="xyb", dxfattribs=on)
+    elif way == "arcs":
+        for radius in (3, 3.2):
+            drawing.modelspace().add_arc((10, 5), radius, 0, 90, dxfattribs=on)
+    else:
+        block = drawing.blocks.new("BOW")
+        for radius in (3, 3.2):
+            block.add_arc((-10, 5), radius, 90, 180, dxfattribs=on)
+        drawing.modelspace().add_blockref("BOW", (0, 0), dxfattribs={"xscale": -1})
+    found = read_here(written(drawing), PlanOptions())
+    (wall,) = found.site["walls"]
+    radius = 3100
+    assert float(wall["length"]) == pytest.approx(radius * 2**0.5, abs=0.01)
+    assert float(wall["curve"]["rise"]) == pytest.approx(radius * (1 - 0.5**0.5), abs=0.01)
+    assert wall["thickness"] == "200"
+    assert float(wall["angle"]) == pytest.approx(135)
+    scene = build_scene(read_site(found.site))
+    assert not scene.refused

@@ -1,4 +1,4 @@
-"""A plan in DXF: its straight lines by layer become walls, gaps between them openings, arcs tell doors.
+"""A plan in DXF: its lines and arcs by layer become walls, gaps between them openings, other arcs tell doors.
 
 Run as a module it reads a file on its standard input, with options as JSON in its first argument, and writes what it
 understood as JSON.
@@ -12,7 +12,7 @@ import sys
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
 from itertools import pairwise
-from math import atan, hypot, sin
+from math import atan, atan2, hypot, sin
 from typing import Any
 
 import numpy as np
@@ -70,12 +70,12 @@ def read_here(content: bytes, options: PlanOptions) -> Understood:
         )
     plan = Plan(drawing, MM_OF[options.unit or unit])
     chosen = set(options.layers) or plan.walls()
-    if unknown := sorted(chosen - set(plan.lines)):
-        told = ", ".join(f"“{name}”" for name in sorted(plan.lines)[:HATCHED]) or "none"
-        message = f"No straight line is on the layer “{unknown[0]}”."
+    if unknown := sorted(chosen - {*plan.lines, *plan.bows}):
+        told = ", ".join(f"“{name}”" for name in sorted({*plan.lines, *plan.bows})[:HATCHED]) or "none"
+        message = f"No line is on the layer “{unknown[0]}”."
         raise Refusal("layers", "layers of the drawing", message, f"Those with lines are {told}.")
     lines = plan.on(chosen)
-    made = traced(lines, plan.swings, _rules(options), _heights(options))
+    made = traced(lines, plan.swings, _rules(options), _heights(options), plan.bowed(chosen))
     if not made.walls:
         message = (
             f"Among {len(lines)} lines no two run beside each other {options.thinnest.text} to "
@@ -84,7 +84,7 @@ def read_here(content: bytes, options: PlanOptions) -> Understood:
         raise _refused(message, "Choose the layers that walls are drawn on, and between what walls are thick.")
     site: Data = {"name": "From DXF", "walls": made.walls, "placements": made.placements}
     found = Understood({key: value for key, value in site.items() if value})
-    found.layers = [(name, len(plan.lines[name]), name in chosen) for name in sorted(plan.lines)]
+    found.layers = [(name, len(plan.lines[name]), name in chosen) for name in sorted({*plan.lines} | chosen)]
     found.unit = options.unit or unit
     found.underlay = _underlay(plan.on(set(plan.lines)), made.origin)
     _tell(found, plan, made, chosen)
@@ -111,6 +111,7 @@ class Plan:
         self.scale, self.count = scale, 0
         self.lines: dict[str, list[tuple[float, float, float, float]]] = defaultdict(list)
         self.arcs: list[tuple[float, float, float]] = []
+        self.bows: dict[str, list[tuple[float, float, float, float, float]]] = defaultdict(list)
         self.others: Counter[str] = Counter()
         hidden = {layer.dxf.name for layer in drawing.layers if layer.is_off() or layer.is_frozen()}
         self.hidden = hidden
@@ -123,13 +124,19 @@ class Plan:
 
     def walls(self) -> set[str]:
         """The layers whose names say that walls are on them; or else all that are shown."""
-        named = {name for name in self.lines if "wall" in name.lower()}
-        return named or set(self.lines) - self.hidden or set(self.lines)
+        drawn = {*self.lines, *self.bows}
+        named = {name for name in drawn if "wall" in name.lower()}
+        return named or set(self.lines) - self.hidden or drawn
 
     def on(self, layers: set[str]) -> Floats:
         """The lines of some layers, (n, 4) mm."""
         taken = [line for name in sorted(layers) for line in self.lines.get(name, ())]
         return np.array(taken, dtype=float).reshape(-1, 4)
+
+    def bowed(self, layers: set[str]) -> Floats:
+        """The arcs of some layers, (n, 5): centre and radius, mm, and their angles, radians."""
+        taken = [arc for name in sorted(layers) for arc in self.bows.get(name, ())]
+        return np.array(taken, dtype=float).reshape(-1, 5)
 
     def _take(self, entity: DXFGraphic, outer: str, deep: int) -> None:
         # What lies on layer 0 of a block is on the layer that the block is put on.
@@ -145,7 +152,12 @@ class Plan:
             closed = entity.is_closed  # type: ignore[attr-defined]
             self._path(layer, [*points, points[0]] if closed and points else points)
         elif isinstance(entity, Arc):
-            self._arc(entity.dxf.center.x, entity.dxf.center.y, entity.dxf.radius)
+            # That of a mirrored block lies in a space of its own, seen from below.
+            center = entity.ocs().to_wcs(entity.dxf.center)
+            ends = entity.start_point, entity.end_point
+            first, last = ends if entity.dxf.extrusion.z > 0 else ends[::-1]
+            angles = (atan2(one.y - center.y, one.x - center.x) for one in (first, last))
+            self._arc(layer, center.x, center.y, entity.dxf.radius, *angles)
         elif isinstance(entity, Insert) and deep < DEEPEST:
             for inner in _within(entity):
                 self._take(inner, layer, deep + 1)
@@ -161,7 +173,9 @@ class Plan:
             chord, half = hypot(x2 - x1, y2 - y1), 2 * atan(bulge)
             radius = chord / 2 / sin(half)
             rise = (1 - bulge * bulge) / (4 * bulge)
-            self._arc((x1 + x2) / 2 - (y2 - y1) * rise, (y1 + y2) / 2 + (x2 - x1) * rise, abs(radius))
+            x, y = (x1 + x2) / 2 - (y2 - y1) * rise, (y1 + y2) / 2 + (x2 - x1) * rise
+            ends = atan2(y1 - y, x1 - x), atan2(y2 - y, x2 - x)
+            self._arc(layer, x, y, abs(radius), *(ends if bulge > 0 else ends[::-1]))
 
     def _line(self, layer: str, start: Any, end: Any) -> None:
         self._counted()
@@ -171,11 +185,12 @@ class Plan:
         else:
             self.others["a line further away than 1,000 km"] += 1
 
-    def _arc(self, x: float, y: float, radius: float) -> None:
+    def _arc(self, layer: str, x: float, y: float, radius: float, start: float, end: float) -> None:
         self._counted()
         found = x * self.scale, y * self.scale, radius * self.scale
         if all(abs(at) < FARTHEST for at in found):
             self.arcs.append(found)
+            self.bows[layer].append((*found, start, end))
 
     def _counted(self) -> None:
         self.count += 1
@@ -222,12 +237,16 @@ def _tell(found: Understood, plan: Plan, made: Traced, chosen: set[str]) -> None
             f"{count} line{'' if count == 1 else 's'} of {long:,.1f} m on the layers read: beside none of them is "
             "the other face of a wall."
         )
+    if made.arcs_left:
+        found.left.append(
+            f"{made.arcs_left} × arc on the layers read: about the same centre is no other face of a wall."
+        )
     unread = sorted(set(plan.lines) - chosen)
     if unread:
         more = f" and {len(unread) - HATCHED} more" if len(unread) > HATCHED else ""
         found.left.append(f"Layers not read: {', '.join(f'“{name}”' for name in unread[:HATCHED])}{more}.")
     for kind, count in sorted(plan.others.items()):
-        found.left.append(f"{count} × {kind}: walls are read from straight lines.")
+        found.left.append(f"{count} × {kind}: walls are read from lines and arcs.")
     x, y = made.origin
     if (x, y) != (0, 0):
         found.noted.append(f"The plan is moved by {-x:g}, {-y:g} mm, so that it begins at 0, 0.")

@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
-from math import degrees
+from math import atan2, degrees
 from typing import Literal
 
 import numpy as np
 import shapely
 
 from ashfell.core.base.document import Data
+from ashfell.core.site.traced.bows import Bow, bows
 from ashfell.core.site.traced.faces import Found, Pair, Rules, pairs
 from ashfell.core.site.traced.rails import FLAT, Floats, Span
 
+NO_ARCS: Floats = np.empty((0, 5))
 DIGITS = 3
 """Decimals of a millimetre that are kept."""
 SWING = 150.0
@@ -42,6 +44,7 @@ class Traced:
     placements: list[Data] = field(default_factory=list)
     origin: tuple[float, float] = (0.0, 0.0)
     left: Floats = field(default_factory=lambda: np.empty((0, 4)))
+    arcs_left: int = 0
 
 
 @dataclass(frozen=True)
@@ -82,7 +85,7 @@ class _Run:
         return (high - gap[1], high - gap[0]) if self.back else (gap[0] - low, gap[1] - low)
 
 
-def traced(lines: Floats, swings: Floats, rules: Rules, heights: Heights) -> Traced:
+def traced(lines: Floats, swings: Floats, rules: Rules, heights: Heights, arcs: Floats = NO_ARCS) -> Traced:
     """The walls of a plan.
 
     Parameters
@@ -91,23 +94,53 @@ def traced(lines: Floats, swings: Floats, rules: Rules, heights: Heights) -> Tra
         x and y of both ends of straight lines, mm.
     swings : (n, 3) array
         x, y and radius of arcs; an opening beside which one of its width turns is that of a door.
+    arcs : (n, 5) array
+        x, y, radius, mm, and both angles of arcs that may be faces of curved walls, radians, counter-clockwise.
     """
-    found = pairs(lines, rules)
-    if not found.pairs:
-        return Traced(left=found.left)
-    runs = _in_order(found)
-    corners = np.concatenate([pair.box for pair in found.pairs])
+    found, (bowed, arcs_left) = pairs(lines, rules), bows(arcs, rules)
+    if not found.pairs and not bowed:
+        return Traced(left=found.left, arcs_left=arcs_left)
+    runs = _in_order(found) if found.pairs else []
+    corners = np.concatenate([*(pair.box for pair in found.pairs), *(bow.box for bow in bowed)])
     origin = np.floor(corners.min(axis=0) + FLAT)
     doors = shapely.STRtree(shapely.points(swings[:, :2])) if len(swings) else None
-    made = Traced(origin=(float(origin[0]), float(origin[1])), left=found.left)
+    made = Traced(origin=(float(origin[0]), float(origin[1])), left=found.left, arcs_left=arcs_left)
     for number, run in enumerate(runs, 1):
         key = f"wall-{number}"
         made.walls.append(_wall(run, key, f"Wall {number}", origin, heights))
         for gap in run.pair.gaps if not run.back else run.pair.gaps[::-1]:
             door = doors is not None and _is_door(run, gap, swings, doors)
             at = len(made.placements) + 1
-            made.placements.append(_opening(run, key, gap, f"opening-{at}", door, heights))
+            made.placements.append(_opening(run.along(gap), key, f"opening-{at}", door, heights))
+    for number, bow in enumerate(bowed, len(runs) + 1):
+        key = f"wall-{number}"
+        made.walls.append(_bowed(bow, key, f"Wall {number}", origin, heights))
+        for gap in bow.gaps:
+            edges = [bow.point(at, radius) for at in gap for radius in (bow.inner, bow.outer)]
+            start, end = bow.along(gap)
+            door = doors is not None and _turns_at(edges, end - start, swings, doors)
+            at = len(made.placements) + 1
+            made.placements.append(_opening((start, end), key, f"opening-{at}", door, heights))
     return made
+
+
+def _bowed(bow: Bow, key: str, name: str, origin: Floats, heights: Heights) -> Data:
+    """A curved wall, on the middle between its faces; its outside is where it bulges to."""
+    start, end = bow.point(bow.start), bow.point(bow.end)
+    x, y = start - origin
+    return {
+        "id": key,
+        "name": name,
+        "x": _length(x),
+        "y": _length(y),
+        "angle": round(degrees(atan2(end[1] - start[1], end[0] - start[0])), 6) % 360,
+        "length": _length(float(np.hypot(*(end - start)))),
+        "curve": {"kind": "arc", "rise": _length(bow.rise), "facets": bow.facets, "smooth": True},
+        "reference": "centre",
+        "thickness": _length(bow.thickness),
+        "lining": "0",
+        "height": heights.wall,
+    }
 
 
 def _wall(run: _Run, key: str, name: str, origin: Floats, heights: Heights) -> Data:
@@ -128,8 +161,8 @@ def _wall(run: _Run, key: str, name: str, origin: Floats, heights: Heights) -> D
     }
 
 
-def _opening(run: _Run, wall: str, gap: Span, key: str, door: bool, heights: Heights) -> Data:
-    start, end = run.along(gap)
+def _opening(span: Span, wall: str, key: str, door: bool, heights: Heights) -> Data:
+    start, end = span
     return {
         "id": key,
         "wall": wall,
@@ -142,13 +175,18 @@ def _opening(run: _Run, wall: str, gap: Span, key: str, door: bool, heights: Hei
 
 def _is_door(run: _Run, gap: Span, swings: Floats, tree: shapely.STRtree) -> bool:
     """Whether an arc of about its width, or half of that, turns about one of its edges."""
-    width, pair = gap[1] - gap[0], run.pair
-    for at in gap:
-        for face in (pair.right.offset, pair.left.offset):
-            near = tree.query(shapely.Point(pair.heading.point(at, face)), predicate="dwithin", distance=SWING)
-            for radius in swings[near, 2]:
-                if min(abs(radius - width), abs(radius - width / 2)) <= SWING:
-                    return True
+    pair = run.pair
+    edges = [pair.heading.point(at, face) for at in gap for face in (pair.right.offset, pair.left.offset)]
+    return _turns_at(edges, gap[1] - gap[0], swings, tree)
+
+
+def _turns_at(edges: Sequence[Floats], width: float, swings: Floats, tree: shapely.STRtree) -> bool:
+    """Whether an arc of about a width, or half of that, turns about one of some places."""
+    for edge in edges:
+        near = tree.query(shapely.Point(edge), predicate="dwithin", distance=SWING)
+        for radius in swings[near, 2]:
+            if min(abs(radius - width), abs(radius - width / 2)) <= SWING:
+                return True
     return False
 
 
