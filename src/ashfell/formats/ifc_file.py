@@ -12,7 +12,7 @@ from ashfell.core.finish import Finish
 from ashfell.core.finish.document import to_srgb
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Solid
-from ashfell.formats.step import Enum, Ref, Step, Typed, Value, corners, points
+from ashfell.formats.step import Enum, Ref, Step, Typed, Value, corners, points, ratios
 
 LETTERS = "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz_$"
 SPACE = uuid.UUID("5c1d6f0e-3a77-5b0e-9a6a-0f1f6a2b9d11")
@@ -58,7 +58,7 @@ class File:
         return self.step.once("IfcCartesianPoint", [float(value) for value in values])
 
     def direction(self, *values: float) -> Ref:
-        return self.step.once("IfcDirection", [float(value) for value in values])
+        return self.step.once("IfcDirection", ratios(values))
 
     def axes(self, matrix: Floats) -> Ref:
         """A rigid motion (4, 4)."""

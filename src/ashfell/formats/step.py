@@ -10,7 +10,7 @@ import numpy as np
 
 from ashfell.core.plane.points import Floats
 
-DIGITS = 6
+DIGITS, FINE = 6, 12
 """Decimals of numbers."""
 ZEROS = re.compile(r"(\.\d*?)0+(?=[,)])")
 
@@ -81,10 +81,14 @@ def written(value: Value) -> str:
     return f"({','.join(written(one) for one in value)})"
 
 
-def number(value: float) -> str:
+def number(value: float, digits: int = DIGITS) -> str:
     """A number, which always has a point."""
-    short = f"{round(value, DIGITS) + 0.0:.{DIGITS}f}".rstrip("0")
-    return short
+    return f"{round(value, digits) + 0.0:.{digits}f}".rstrip("0")
+
+
+def ratios(values: Iterable[float]) -> Raw:
+    """The parts of a direction: what lies far along it must not leave its place."""
+    return Raw(f"({','.join(number(float(value), FINE) for value in values)})")
 
 
 def text(words: str) -> str:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
-from ashfell.services.reading import ifc_slabs, ifc_units
+from ashfell.services.reading import ifc_slabs, ifc_units, ifc_walls
 from ashfell.services.reading.understood import Understood
 
 MOST = 20_000
@@ -39,6 +39,10 @@ class Box:
     @property
     def size(self) -> Points:
         return self.high - self.low
+
+
+Found = tuple[Data, Points, ifc_walls.Course, Box]
+"""What of a wall is said by its course, where it starts, that course, and its box where it is laid out flat."""
 
 
 class Reader:
@@ -111,56 +115,50 @@ class Reader:
     # --- walls
 
     def _wall(self, wall: Any, levels: dict[int, tuple[str, float]]) -> tuple[Data, list[Data]] | None:
-        name = _name(wall.Name, "Wall")
-        points = self.points(wall)
-        if points is None:
+        name, shape = _name(wall.Name, "Wall"), self.shape(wall)
+        if shape is None:
             self.left.append(f"Wall “{name}”: it has no body.")
             return None
-        matrix = self.matrix(wall)
+        points, matrix = shape[0], self.matrix(wall)
         if abs(matrix[2, 2] - 1) > 1e-6:
             self.left.append(f"Wall “{name}”: it does not stand upright.")
             return None
-        box = _box_of_wall(points)
-        if box is None:
-            self.left.append(f"Wall “{name}”: it is not straight.")
+        if straight := _box_of_wall(points):
+            made, start, course, box = self._straight(name, points, matrix, straight)
+        elif band := ifc_walls.bent(*shape):
+            made, start, course, box = _bent(band, points, matrix)
+        else:
+            self.left.append(f"Wall “{name}”: it is not straight, nor a band of one thickness.")
             return None
+        if box.size.min() < 1:
+            self.left.append(f"Wall “{name}”: it is less than 1 mm thick.")
+            return None
+        storey, level = self._storey_of(wall, levels)
+        key = self.key(wall.Tag or wall.Name or "wall", "wall")
+        told: Data = {"id": key, "name": name, "lining": "0", "x": length(start[0]), "y": length(start[1])}
+        told |= {"base": length(start[2] - level)} | ({"storey": storey} if storey else {})
+        return told | made, list(self.openings(wall, key, course, box))
+
+    def _straight(self, name: str, points: Points, matrix: Points, box: Box) -> Found:
         long, thick, high = box.size
         top = _top(points, box)
         if top is None:
             self.noted.append(f"Wall “{name}”: its top is not level, and is taken as level where it is highest.")
-        if min(long, thick, high) < 1:
-            self.left.append(f"Wall “{name}”: it is less than 1 mm thick.")
-            return None
         start = matrix @ (box.low[0], box.low[1], box.low[2], 1)
-        storey, level = self._storey_of(wall, levels)
-        key = self.key(wall.Tag or wall.Name or "wall", "wall")
-        made: Data = {
-            "id": key,
-            "name": name,
-            "x": length(start[0]),
-            "y": length(start[1]),
-            "angle": round(degrees(atan2(matrix[1, 0], matrix[0, 0])), 9) % 360,
-            "length": length(long),
-            "height": length(high),
-            "thickness": length(thick),
-            "lining": "0",
-            "base": length(start[2] - level),
-        }
-        if storey:
-            made["storey"] = storey
-        made |= top or {}
-        return made, list(self.openings(wall, key, matrix, box))
+        angle = round(degrees(atan2(matrix[1, 0], matrix[0, 0])), 9) % 360
+        made = {"angle": angle, "length": length(long), "height": length(high), "thickness": length(thick)}
+        return made | (top or {}), start, ifc_walls.straight(matrix), box
 
-    def openings(self, wall: Any, key: str, matrix: Points, box: Box) -> Iterator[Data]:
+    def openings(self, wall: Any, key: str, course: ifc_walls.Course, box: Box) -> Iterator[Data]:
         """The openings of a wall: from its start and its foot, with what fills them."""
-        back = np.linalg.inv(matrix)
         for relation in wall.HasOpenings[:MOST]:
             opening = relation.RelatedOpeningElement
             points = self.points(opening)
             if points is None:
                 self.left.append(f"Opening “{opening.Name or opening.id()}”: it has no body.")
                 continue
-            placed = points @ (back @ self.matrix(opening))[:3, :3].T + (back @ self.matrix(opening))[:3, 3]
+            matrix = self.matrix(opening)
+            placed = course.flat(points @ matrix[:3, :3].T + matrix[:3, 3])
             # A reveal may widen inwards: an opening is as large as it is at the outer face.
             face = placed[placed[:, 1] < placed[:, 1].min() + FLAT]
             low, high = face.min(axis=0), face.max(axis=0)
@@ -176,7 +174,7 @@ class Reader:
                 "height": length(height + min(z, 0.0)),
             }
             if filling is not None and filling.is_a() in ("IfcWindow", "IfcDoor"):
-                made |= self.units.placed(filling, made, back, box)
+                made |= self.units.placed(filling, made, course.back((low[0] + high[0]) / 2), box)
             yield {name: value for name, value in made.items() if value is not None}
 
     # --- slabs
@@ -240,6 +238,22 @@ def length(value: float) -> str:
 
 def _name(text: str | None, usual: str) -> str:
     return re.sub(r"[\x00-\x1f]", " ", text or "").strip()[:80] or usual
+
+
+def _bent(band: ifc_walls.Bent, points: Points, matrix: Points) -> Found:
+    """A wall that bends, from its first outer corner."""
+    foot, head = points[:, 2].min(), points[:, 2].max()
+    first, last = band.corners[0], band.corners[-1]
+    start, end = (matrix @ (*corner, foot, 1.0) for corner in (first, last))
+    made: Data = {
+        "angle": round(degrees(atan2(end[1] - start[1], end[0] - start[0])), 9) % 360,
+        "length": length(float(np.hypot(*(last - first)))),
+        "height": length(head - foot),
+        "thickness": length(band.thickness),
+        "curve": band.said(length),
+    }
+    box = Box(np.zeros(3), np.array([band.lengths.sum(), band.thickness, head - foot]))
+    return made, start, band.course(matrix, float(foot)), box
 
 
 def _box_of_wall(points: Points) -> Box | None:

@@ -14,6 +14,7 @@ from shapely.geometry import Polygon, box
 
 from ashfell.core.base.document import Data
 from ashfell.core.plane.points import polygons
+from ashfell.services.reading.ifc_walls import straight
 
 if TYPE_CHECKING:
     from ashfell.services.reading.ifc import Points, Reader
@@ -176,4 +177,4 @@ def _roof(face: Face) -> tuple[Data, Points]:
 def _openings(reader: Reader, slab: Any, key: str, frame: Points) -> Iterator[Data]:
     from ashfell.services.reading.ifc import Box
 
-    yield from reader.openings(slab, key, frame, Box(np.zeros(3), np.zeros(3)))
+    yield from reader.openings(slab, key, straight(frame), Box(np.zeros(3), np.zeros(3)))
