@@ -20,8 +20,10 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.formats.ifc import write_ifc
+from ashfell.services.documents import load_site
 from ashfell.services.reading.ifc import read_here
 from ashfell.services.reading.readers import READERS
+from tests.conftest import DEMO
 from tests.formats.building import SITE, scene
 
 MM = 1e-3
@@ -179,6 +181,40 @@ def test_bent_walls_of_every_kind_come_back(curve, angle):
     for name in ("x", "z", "width", "height"):
         sizes = [float(getattr(built.openings["o"], name)) for built in (handed, again)]
         assert sizes[1] == pytest.approx(sizes[0], abs=MM), name
+
+
+def places(built):
+    """The middle of every opening in the site, its size, and its unit's parts' bounds."""
+    found = {}
+    for standing in built.standing.values():
+        for one in standing.openings if standing.parts else ():
+            middle = float(one.x + one.width / 2)
+            at = standing.host.frame(middle) @ (middle, float(one.z + one.height / 2), 0.0, 1.0)
+            found[one.placement] = [*at[:3], float(one.width), float(one.height)]
+    return found
+
+
+def test_the_whole_of_a_building_comes_back():
+    """Every opening of the demo's, on walls straight, bent and raked and in roofs, and the unit in it."""
+    handed = build_scene(read_site(load_site(DEMO / "site.json")))
+    found = read_here(write_ifc("Heron Reach", handed))
+    again = build_scene(read_site(found.site))
+    assert again.refused == ()
+    assert found.left == ["“Clubroom partition”: it stands in no opening of a wall."]
+    one, other = places(handed), places(again)
+    assert len(one) == len(other) > 40
+    held = np.array([*other.values()])
+    keys = [*other]
+    for key, place in one.items():
+        nearest = int(np.abs(held - place).max(axis=1).argmin())
+        assert np.abs(held[nearest] - place).max() < MM, key
+        before, after = handed.units.get(key), again.units.get(keys[nearest])
+        assert (before is None) == (after is None)
+        if before is not None:
+            assert before.document.name == after.document.name
+            sizes = [unit.layout.overall for unit in (before, after)]
+            assert float(sizes[0].width) == pytest.approx(float(sizes[1].width), abs=MM), key
+            assert float(sizes[0].height) == pytest.approx(float(sizes[1].height), abs=MM), key
 
 
 def test_all_of_it_is_understood(taken):

@@ -18,11 +18,12 @@ from ashfell.core.base.progress import steps
 from ashfell.core.coats import finishes_of
 from ashfell.core.finish import Finish
 from ashfell.core.parts import ALONG_U, Part
+from ashfell.core.plane.loop import SIDES
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.host import Host
-from ashfell.core.site.opening import Opening
+from ashfell.core.site.opening import Opening, gap_of
 from ashfell.core.site.scene import SURROUNDING, Instance, Scene
 from ashfell.core.site.standing import Standing
 from ashfell.core.solid.boolean import of_manifold
@@ -242,6 +243,9 @@ class _Building:
         }
         file.quantities([void], "Qto_OpeningElementBaseQuantities", told, "openings", opening.placement)
         where = {"Offset": float(opening.x), "Sill": float(opening.z), "Head": float(opening.head)}
+        gaps = {gap_of(self.scene.site.placement_by_id[opening.placement], side) for side in SIDES}
+        if len(gaps) == 1 and opening.placement in self.scene.units:
+            where["Gap"] = float(gaps.pop())
         lengths = {key: Typed("IfcLengthMeasure", value) for key, value in where.items()}
         file.properties([void], "Ashfell_Opening", lengths, "openings", opening.placement)
         return void

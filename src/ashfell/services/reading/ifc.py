@@ -162,6 +162,7 @@ class Reader:
             # A reveal may widen inwards: an opening is as large as it is at the outer face.
             face = placed[placed[:, 1] < placed[:, 1].min() + FLAT]
             low, high = face.min(axis=0), face.max(axis=0)
+            low, high = _as_told(opening, low, high)
             x, z, width, height = low[0] - box.low[0], low[2] - box.low[2], high[0] - low[0], high[2] - low[2]
             filling = next((one.RelatedBuildingElement for one in opening.HasFillings), None)
             told = (filling.Tag or filling.Name) if filling else opening.Name
@@ -175,6 +176,9 @@ class Reader:
             }
             if filling is not None and filling.is_a() in ("IfcWindow", "IfcDoor"):
                 made |= self.units.placed(filling, made, course.back((low[0] + high[0]) / 2), box)
+                gap = _own(opening).get("Gap")
+                if isinstance(gap, float) and gap > 0 and "gap" in made:
+                    made["gap"] = length(gap)
             yield {name: value for name, value in made.items() if value is not None}
 
     # --- slabs
@@ -238,6 +242,29 @@ def length(value: float) -> str:
 
 def _name(text: str | None, usual: str) -> str:
     return re.sub(r"[\x00-\x1f]", " ", text or "").strip()[:80] or usual
+
+
+def _own(opening: Any, name: str = "Ashfell_Opening") -> Data:
+    """The properties of an opening in a set of a name."""
+    import ifcopenshell.util.element
+
+    found: Data = ifcopenshell.util.element.get_psets(opening).get(name) or {}
+    return found
+
+
+def _as_told(opening: Any, low: Points, high: Points) -> tuple[Points, Points]:
+    """An opening as this application tells it, where it does and what is cut reaches no less far: a reveal that widens,
+    and a sill that is let in, take more."""
+    own, sizes = _own(opening), _own(opening, "Qto_OpeningElementBaseQuantities")
+    try:
+        left, foot, head = (float(own[name]) for name in ("Offset", "Sill", "Head"))
+        right = left + float(sizes["Width"])
+    except (KeyError, TypeError, ValueError):
+        return low, high
+    stated = np.array([left, low[1], foot]), np.array([right, high[1], head])
+    reaches = (stated[0] > low - FLAT).all() and (stated[1] < high + FLAT).all()
+    large = (right - left) * (head - foot) > 0.25 * (high[0] - low[0]) * (high[2] - low[2])
+    return stated if reaches and large else (low, high)
 
 
 def _bent(band: ifc_walls.Bent, points: Points, matrix: Points) -> Found:

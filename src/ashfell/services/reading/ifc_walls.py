@@ -24,6 +24,8 @@ FLAT = 0.5
 """How far corners of a face may be from level or plumb, mm."""
 MOST = 60
 """Stretches of one wall."""
+CAVITY = 300.0
+"""Leaves of a wall stand no further apart, mm."""
 ROUND = 0.5
 """How far the corners of an arc may be from it, mm."""
 
@@ -130,6 +132,9 @@ def _foot(points: Points, triangles: NDArray[np.int64]) -> Points | None:
     shapes = shapely.polygons(points[triangles[level]][..., :2]) if level.any() else []
     joined = shapely.union_all([one for one in shapes if one.area > 0]).buffer(FLAT / 50, join_style="mitre")
     pieces = [one for one in polygons(joined.buffer(-FLAT / 50, join_style="mitre")) if one.area > 1]
+    if len(pieces) > 1:  # leaves with a cavity between them
+        closed = shapely.union_all(pieces).buffer(CAVITY / 2, join_style="mitre", mitre_limit=20)
+        pieces = [*polygons(closed.buffer(-CAVITY / 2, join_style="mitre", mitre_limit=20))]
     if len(pieces) != 1 or pieces[0].interiors:
         return None
     outline = shapely.simplify(Polygon(pieces[0].exterior), FLAT / 50)
