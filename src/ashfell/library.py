@@ -25,11 +25,11 @@ from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import Scene
 from ashfell.core.solid.meshes import mesh
 from ashfell.core.unit.make import Unit
-from ashfell.formats import tables
 from ashfell.pictures.develop import Look, png
 from ashfell.pictures.settings import PictureSettings
 from ashfell.services.documents import check_site, check_unit, is_unit, load_site, scene_of, table_taken, unit_of
 from ashfell.services.handover import FORMATS, chosen, of_site, of_unit, told
+from ashfell.services.reading.table import rows
 
 HEAD = 64
 
@@ -122,7 +122,7 @@ def site(document: Mapping[str, Any]) -> BuiltSite:
 
 
 def with_schedule(document: Data, table: Path | str, lengths: str = "mm") -> Data:
-    """A site with the openings of a schedule, a CSV table; one without walls gets those that the table names.
+    """A site with the openings of a schedule, CSV or XLSX; one without walls gets those that the table names.
 
     Raises
     ------
@@ -132,7 +132,7 @@ def with_schedule(document: Data, table: Path | str, lengths: str = "mm") -> Dat
     whole = dump(read_site(document))
     held = {"units": whole["units"], "finishes": whole["finishes"]}
     data = whole | {"units": {}, "finishes": {}}
-    taken, built = table_taken(data, held, tables.read_csv(Path(table).read_bytes()), STYLES[lengths].bare)
+    taken, built = table_taken(data, held, rows(Path(table).read_bytes()), STYLES[lengths].bare)
     if taken.faults:
         fault = taken.faults[0]
         raise Refusal(

@@ -12,6 +12,7 @@ from pathlib import Path
 
 import ezdxf
 import numpy as np
+import openpyxl
 import pytest
 from PIL import Image
 
@@ -19,7 +20,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.formats import paths
 from ashfell.services import bounded
 from ashfell.services.images import brought
-from ashfell.services.reading import drawing
+from ashfell.services.reading import drawing, table
 from ashfell.services.reading.readers import READERS, reader_of
 
 HEAD = b'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="9mm" height="9mm">'
@@ -118,6 +119,31 @@ BUILDINGS = {
     "strip.obj": lambda: b"v 0 0 0\n" * 200_000 + b"f 1 2 3\n" * 200_000,
     "nan.obj": lambda: b"v nan inf 1e308\n" * 1000 + b"f 1 2 3\n" * 1000,
 }
+
+
+def test_a_hostile_workbook_is_refused_in_time_and_memory(monkeypatch):
+    """300 MB of nothing in a sheet."""
+    held = io.BytesIO()
+    book = openpyxl.Workbook()
+    book.active.append(["mark"])
+    book.save(held)
+    with zipfile.ZipFile(held) as archive:
+        files = {name: archive.read(name) for name in archive.namelist()}
+    row = b'<row r="2"><c r="A2" t="inlineStr"><is><t>'
+    sheet = files["xl/worksheets/sheet1.xml"].replace(b"</sheetData>", row + b"0" * (300 * 2**20))
+    files["xl/worksheets/sheet1.xml"] = sheet
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in files.items():
+            archive.writestr(name, content)
+    monkeypatch.setattr(bounded.subprocess, "Popen", Watched)
+    monkeypatch.setattr(Watched, "most", 0)
+    begun = time.monotonic()
+    with pytest.raises(Refusal) as told:
+        table.rows(packed.getvalue())
+    assert told.value.remedy
+    assert time.monotonic() - begun < bounded.PATIENCE * bounded.SECONDS + 2
+    assert 10 * 1024 < Watched.most < 500 * 1024
 
 
 @pytest.mark.parametrize("name", BUILDINGS)

@@ -1,6 +1,7 @@
 """The schedule's files, tables taken in by request, and the fit bench by request."""
 
 import csv
+import datetime
 import io
 
 import openpyxl
@@ -97,3 +98,61 @@ def test_a_schedule_of_many_is_shown_page_by_page(signed_in, project):
     assert first.count('id="row-placements.') == later.count('id="row-placements.') == 40
     assert "961 to 1000 of 1000" in later
     assert len(first) < 200_000
+
+
+def workbook(*lines, title="Openings"):
+    book = openpyxl.Workbook()
+    book.active.title = title
+    for line in lines:
+        book.active.append(line)
+    book.create_sheet("Notes").append(["nothing of this is read"])
+    held = io.BytesIO()
+    book.save(held)
+    return SimpleUploadedFile("t.xlsx", held.getvalue())
+
+
+def test_a_workbook_is_taken_in_with_its_numbers(signed_in, project):
+    """Numbers as a spreadsheet keeps them, whole or not; empty cells and rows, and what is true, are what they are."""
+    file = workbook(
+        ["mark", "wall", "unit", "offset", "sill", "turned"],
+        ["W9", "landing", "porthole", 600, 1250.5, None],
+        [None] * 6,
+        ["W10", "landing", "porthole", "6' 0\"", 900, True],
+    )
+    page = signed_in.post(address("schedule-in", project), {"file": file})
+    assert b"2 openings will be added" in page.content
+    content = page.context["content"]
+    signed_in.post(address("schedule-in", project), {"content": content, "keep": "1", "base": project.site.current_id})
+    made = placements(project)
+    assert (made["w9"]["offset"], made["w9"]["sill"]) == ("600", "1250.5")
+    assert (made["w10"]["offset"], made["w10"]["turned"]) == ("6' 0\"", True)
+
+
+def test_the_workbook_that_is_handed_over_changes_nothing_when_it_is_taken_in(signed_in, project):
+    content = signed_in.get(address("schedule-xlsx", project)).content
+    page = signed_in.post(address("schedule-in", project), {"file": SimpleUploadedFile("s.xlsx", content)})
+    assert page.status_code == 200
+    assert page.context["wrong"] == 0
+    assert not page.context["taken"].added
+    before = placements(project)
+    signed_in.post(
+        address("schedule-in", project),
+        {"content": page.context["content"], "keep": "1", "base": project.site.current_id},
+    )
+    assert placements(project) == before
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"PK\x03\x04 no archive", "cannot be read as a workbook"),
+        (workbook().read(), "is empty"),
+        (workbook(["mark", "offset"], ["W9", datetime.date(2026, 2, 1)]).read(), "date or time 2026-02-01"),
+    ],
+)
+def test_what_is_no_workbook_is_told(signed_in, project, content, words):
+    before = placements(project)
+    file = SimpleUploadedFile("t.xlsx", content)
+    page = signed_in.post(address("schedule-in", project), {"file": file}, follow=True)
+    assert words in page.content.decode()
+    assert placements(project) == before

@@ -23,6 +23,7 @@ from ashfell.services.handover.kinds.lists import unit_drawings
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record, Stale
 from ashfell.services.kept.records import record_of, units_of
+from ashfell.services.reading.table import rows
 from ashfell.studio.answers import base_of
 
 KINDS = {"csv": "text/csv", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}
@@ -126,7 +127,7 @@ def take_in(request: HttpRequest, project: int) -> HttpResponse:
     record = record_of(request.user, project, "site", "site")
     try:
         content = _content(request)
-        lines = tables.read_csv(content.encode() if isinstance(content, str) else content)
+        lines = rows(content.encode() if isinstance(content, str) else content)
     except Refusal as refusal:
         messages.error(request, f"Nothing was taken in: {refusal}")
         return redirect("project", project)
