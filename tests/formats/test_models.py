@@ -71,6 +71,15 @@ def obj(model):
         return {name: archive.read(name) for name in archive.namelist()}
 
 
+def test_more_than_an_obj_may_hold_is_refused_with_its_number(model, monkeypatch):
+    monkeypatch.setattr("ashfell.formats.obj.MOST_TRIANGLES", 1000)
+    count = sum(len(part.solid.triangles) for part in model.parts())
+    with pytest.raises(Refusal) as told:
+        write_obj(model)
+    assert f"{count:,} triangles; at most 1,000" in told.value.message
+    assert "GLB" in told.value.remedy
+
+
 def test_obj_is_metres_with_y_up(built, obj):
     read = trimesh.load(io.BytesIO(obj["Ferry_hut.obj"]), file_type="obj", force="mesh", process=False)
     (left, front, low), (right, back, high) = bounds_of(built) / 1000

@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
 from ashfell.core.base.progress import steps
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.finish.texture import laid
+from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
-from ashfell.core.surface import indexed
+from ashfell.core.surface import Surface, indexed
 from ashfell.formats.archive import packed
 from ashfell.formats.glb_materials import Textures, texture_jpeg
 from ashfell.formats.model import Model
 
 Y_UP = np.array([[1.0, 0, 0], [0, 0, 1], [0, -1, 0]])
 """From z up to y up."""
+MOST_TRIANGLES = 5_000_000
 
 
 def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
@@ -26,27 +30,23 @@ def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
     Raises
     ------
     Refusal
-        When a part has a finish that is not known.
+        When a part has a finish that is not known, or there is too much of it.
     """
     known, name = model.finishes, _safe(model.name) or "model"
     text = [f"# {model.name}: metres, y up\nmtllib {name}.mtl\n"]
-    first = 1
+    first, made = 1, {key: _made(parts, known) for key, parts in model.definitions.items()}
+    _refuse_more(sum(len(shown.triangles) for one in model.placed for _, _, shown, _ in made[one.definition]))
     for one in steps(model.placed, "units written"):
         text.append(f"o {_safe(one.name)}\n")
         turn, shift = one.matrix[:3, :3], one.matrix[:3, 3]
         group = ""
-        for part in sorted(coated(model.definitions[one.definition]), key=lambda part: (part.role, part.finish)):
-            shown = indexed(part)
+        for role, finish, shown, places in made[one.definition]:
             positions = (shown.positions @ turn.T + shift) / 1000 @ Y_UP.T
             normals = shown.normals @ turn.T @ Y_UP.T
-            now = f"g {_safe(one.name)}_{part.role}\nusemtl {part.finish}\n"
+            now = f"g {_safe(one.name)}_{role}\nusemtl {finish}\n"
             text += [] if now == group else [now]
             group = now
-            text += [
-                _rows("v", positions, 6),
-                _rows("vt", _tiles(known[part.finish], shown.texture), 5),
-                _rows("vn", normals, 4),
-            ]
+            text += [_rows("v", positions, 6), places, _rows("vn", normals, 4)]
             triangles = shown.triangles if np.linalg.det(turn) > 0 else shown.triangles[:, ::-1]
             corners = (triangles + first).repeat(3, axis=1)
             text.append(("f %d/%d/%d %d/%d/%d %d/%d/%d\n" * len(corners)) % tuple(corners.ravel().tolist()))
@@ -55,6 +55,26 @@ def write_obj(model: Model, textures: Textures = texture_jpeg) -> bytes:
     images = {key: textures(finish, "colour") for key, finish in known.items() if finish.texture}
     files[f"{name}.mtl"] = "".join(_material(key, finish, key in images) for key, finish in known.items()).encode()
     return packed(files | {f"textures/{key}.jpg": content for key, content in images.items()})
+
+
+def _made(parts: Sequence[Part], known: Mapping[str, Finish]) -> list[tuple[str, str, Surface, str]]:
+    """The parts of a definition, which are written once for each place that it has: role, finish, surface, and its
+    places in a texture as they are written."""
+    found = []
+    for part in sorted(coated(parts), key=lambda part: (part.role, part.finish)):
+        shown = indexed(part)
+        found.append((part.role, part.finish, shown, _rows("vt", _tiles(known[part.finish], shown.texture), 5)))
+    return found
+
+
+def _refuse_more(triangles: int) -> None:
+    if triangles > MOST_TRIANGLES:
+        raise Refusal(
+            "format",
+            f"at most {MOST_TRIANGLES:,} triangles",
+            f"OBJ holds each unit wherever it stands: {triangles:,} triangles; at most {MOST_TRIANGLES:,} are written.",
+            "Hand over a storey, or GLB or USDZ, which hold each unit once.",
+        )
 
 
 def _rows(word: str, values: Floats, digits: int) -> str:
