@@ -42,10 +42,12 @@ class Bow:
 
     @property
     def thickness(self) -> float:
+        """From face to face, mm."""
         return self.outer - self.inner
 
     @property
     def facets(self) -> int:
+        """How many facets it is made in."""
         return max(2, ceil((self.end - self.start) / FACET))
 
     @property
