@@ -8,6 +8,7 @@ from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit import make, read_unit
 from ashfell.formats import glb
+from ashfell.formats.glb_packed import packed
 from tests.browser.conftest import VENDOR
 
 pytestmark = pytest.mark.browser
@@ -70,6 +71,15 @@ def test_the_formats_own_validator_finds_nothing(validator, project):
         assert [m for m in issues["messages"] if m["severity"] < 2][:3] == []
         assert (issues["numErrors"], issues["numWarnings"]) == (0, 0)
         assert {message["code"] for message in issues["messages"]} <= {"UNUSED_OBJECT"}
+
+
+def test_the_validator_finds_nothing_in_packed_files(validator, project):
+    """It looks at all but what is packed, whose extension it does not know; trimesh reads that: test_glb_packed.py."""
+    site = read_site(project.composed_site())
+    for level in ("all", "light"):
+        issues = validator(packed(glb.write_scene("Site", build_scene(site), level=level)))["issues"]
+        assert [message for message in issues["messages"] if message["severity"] < 2] == []
+        assert {message["code"] for message in issues["messages"]} <= {"UNUSED_OBJECT", "UNSUPPORTED_EXTENSION"}
 
 
 def test_the_validator_does_find_what_is_wrong(validator):
