@@ -148,6 +148,7 @@ def _add_writing(command: argparse.ArgumentParser, name: str) -> None:
     command.add_argument("--format", choices=keys, help="another than the suffix says")
     command.add_argument("--set", action="append", default=[], metavar="OPTION=VALUE", help="as paper=A4; repeatable")
     command.add_argument("--storey", default="", help="one storey of a site")
+    command.add_argument("--only", action="append", default=[], metavar="ID", help="a wall, roof or plate; repeatable")
     command.add_argument("--lengths", choices=STYLES, default="mm", help="how lengths are shown")
     command.set_defaults(run=_write, formats=keys)
 
@@ -208,7 +209,7 @@ def _write(options: argparse.Namespace) -> int:
     if form not in options.formats:
         suffixes = ", ".join(sorted({FORMATS[key].suffix for key in options.formats}))
         raise Refusal("file", "a file of this command", f"“{options.file.name}” is none.", f"End it in {suffixes}.")
-    file = library.write(data, options.file, form, options.storey, options.lengths, **_set(options.set))
+    file = library.write(data, options.file, form, options.storey, options.lengths, options.only, **_set(options.set))
     print(f"{file}: {file.stat().st_size} bytes")
     return 0
 

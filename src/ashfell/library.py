@@ -9,7 +9,7 @@
 from __future__ import annotations
 
 from base64 import b64decode
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -156,9 +156,16 @@ def check(document: Mapping[str, Any]) -> list[Finding]:
 
 
 def write(
-    document: Data, path: Path | str, kind: str = "", storey: str = "", lengths: str = "mm", **options: str
+    document: Data,
+    path: Path | str,
+    kind: str = "",
+    storey: str = "",
+    lengths: str = "mm",
+    only: Sequence[str] = (),
+    **options: str,
 ) -> Path:
-    """A unit or a site as a file, in the format of its suffix or another (``ashfell formats`` lists them).
+    """A unit or a site as a file, in the format of its suffix or another (``ashfell formats`` lists them); of a site a
+    storey, or ``only`` the walls, roof planes and plates of some ids.
 
     Raises
     ------
@@ -166,7 +173,10 @@ def write(
         When there is no such format or option, or the document cannot be built.
     """
     path, style = Path(path), STYLES[lengths]
-    source = of_unit(document, style=style) if is_unit(document) else of_site(document, style, storey)
+    if is_unit(document):
+        source = of_unit(document, style=style)
+    else:
+        source = of_site(document, style, storey, selected=only or None)
     form = told(kind or _by_suffix(path.name, source.kind), source.kind)
     if unknown := set(options) - {option.key for option in form.options}:
         known = ", ".join(option.key for option in form.options) or "nothing"

@@ -287,4 +287,5 @@ def test_a_region_is_drawn_traced_again_and_shown_when_it_is_done(page, sign_in,
     for number in range(1, made.passes):
         trace_pass.call(made.pk, number)
     page.locator("#look").wait_for()
+    page.wait_for_function("() => document.getElementById('developed').naturalWidth > 0")
     assert shown(page)[0] > 0

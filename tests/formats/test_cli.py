@@ -13,7 +13,7 @@ import trimesh
 from ashfell.cli import REFUSED, Line, main
 from ashfell.core.base.lengths import parse
 from tests.conftest import DEMO, ROOM, ROOT
-from tests.formats.reading import Glb
+from tests.formats.reading import Glb, content
 
 
 def test_build_writes_glb_svg_and_report(unit_file, tmp_path):
@@ -158,3 +158,13 @@ def test_on_a_terminal_one_line_is_written_over_and_left_clean(monkeypatch):
         line.tell("walls built", 9, 10)
         line.tell("walls built", 10, 10)  # a moment after the other
     assert terminal.getvalue() == "\rsite.json: walls built, 9 of 10\r" + " " * 31 + "\r"
+
+
+def test_some_walls_are_written_alone(tmp_path, capsys):
+    data = json.loads(ROOM.read_text())
+    wall = data["placements"][0]["wall"]
+    assert main(["write", str(ROOM), str(tmp_path / "wall.glb"), "--only", wall]) == 0
+    names = {node["name"] for node in content((tmp_path / "wall.glb").read_bytes())["nodes"]}
+    assert {name for name in names if name.startswith("walls.")} == {f"walls.{wall}"}
+    assert main(["write", str(ROOM), str(tmp_path / "none.glb"), "--only", "nowhere"]) == REFUSED
+    assert "nowhere" in capsys.readouterr().err

@@ -113,9 +113,9 @@ BUILDINGS = {
     ),
     "open.ifc": lambda: IFC + b"#1=IFCWALL(" * 100_000,
     "deep.ifc": lambda: IFC + b"#1=IFCCARTESIANPOINT(" + b"(" * 200_000,
-    "zeros.zip": lambda: zipped(project_json=bytes(300 * 2**20)),
+    "zeros.zip": lambda: zipped(project_json=bytes(100 * 2**20)),
     "deep.zip": lambda: zipped(project_json=b"[" * 5_000_000),
-    "lines.dxf": lambda: dxf(lambda space: [space.add_line((n, 0), (n, 1e7)) for n in range(20_000)]),
+    "lines.dxf": lambda: dxf(lambda space: [space.add_line((n, 0), (n, 1e7)) for n in range(6_000)]),
     "strip.obj": lambda: b"v 0 0 0\n" * 200_000 + b"f 1 2 3\n" * 200_000,
     "nan.obj": lambda: b"v nan inf 1e308\n" * 1000 + b"f 1 2 3\n" * 1000,
 }

@@ -1,6 +1,7 @@
 """IFC taken in: what this application hands over comes back the same; what others write is read as far as it goes."""
 
 import random
+from pathlib import Path
 
 import ifcopenshell
 import ifcopenshell.api.aggregate
@@ -313,6 +314,22 @@ def test_another_librarys_wall_with_a_door(monkeypatch, schema, metres):
     unit = built.units[placed["id"]]
     assert unit.document.name == "Side door"
     assert float(unit.layout.overall.width) == pytest.approx(890, abs=10)
+
+
+SHIPPED = sorted(Path(ifcopenshell.__file__).parent.rglob("*.ifc"))
+"""Files that the library ships to try readers with: whole ones, and each kind of broken one."""
+
+
+def test_files_that_the_library_ships_are_read_or_refused_in_words():
+    assert len(SHIPPED) > 20
+    for path in SHIPPED:
+        try:
+            found = read_here(path.read_bytes())
+        except Refusal as refusal:
+            assert refusal.message, path.name
+            assert refusal.remedy, path.name
+        else:
+            assert build_scene(read_site(found.site)).refused == (), path.name
 
 
 # --- broken and hostile files

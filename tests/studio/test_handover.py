@@ -256,6 +256,35 @@ def test_how_far_it_has_come_is_shown(ask, signed_in, project, no_signals, monke
     assert all(any(told.format(done) in page for page in seen) for done in range(made.of + 1))
 
 
+def test_what_is_selected_alone_is_in_the_file(ask, signed_in, project, no_signals):
+    """One wall of the room and its floor: of three windows one, and one plate."""
+    walls = [one["id"] for one in project.site.data["walls"]]
+    wanted = [project.site.data["placements"][0]["wall"], project.site.data["plates"][0]["id"]]
+    page = signed_in.get(reverse("handover", args=[project.pk]), {"what": "selected", "selected": wanted})
+    told = page.content.decode()
+    assert "1 wall, 1 plate, 1 window" in told
+    assert told.count('name="selected"') == len(walls) + len(project.site.data["plates"])
+    assert told.count("checked hx-get") >= 2
+    ask(what="selected", selected=wanted)
+    work(batch=True)
+    (made,) = Handover.objects.all()
+    assert made.state == "done", made.reason
+    file = ifcopenshell.file.from_string(made.file.read_text())
+    counts = [len(file.by_type(kind)) for kind in ("IfcWall", "IfcSlab", "IfcWindow")]
+    assert counts == [1, 1, 1]
+    assert made.in_words == f"2 selected: {', '.join(wanted)}"
+    again = signed_in.get(reverse("handover", args=[project.pk])).content.decode()
+    assert "1 wall, 1 plate, 1 window" in again  # what was chosen last
+
+
+@pytest.mark.parametrize(("wanted", "words"), [([], "Nothing is selected"), (["nowhere"], "“nowhere”")])
+def test_a_selection_of_nothing_is_refused(ask, wanted, words):
+    answer = ask(what="selected", selected=wanted)
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+    assert not Handover.objects.exists()
+
+
 def test_last_choices_are_kept(ask, signed_in, project):
     ask(format="pdf", paper="A1", scale="50", sheets="drawings")
     page = signed_in.get(reverse("handover", args=[project.pk])).content.decode()

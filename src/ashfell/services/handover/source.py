@@ -41,8 +41,8 @@ def no_revisions() -> Mapping[str, Sequence[Data]]:
 
 @dataclass(frozen=True)
 class Source:
-    """What is handed over. ``only`` are the instances of a storey; all of them where it is None. What lies under
-    documents, and their revisions, are named as in a project's file."""
+    """What is handed over. ``only`` are the instances of a storey or a selection; all of them where it is None. What
+    lies under documents, and their revisions, are named as in a project's file."""
 
     name: str
     document: Data
@@ -61,7 +61,7 @@ class Source:
 
     @property
     def kind(self) -> str:
-        """``site``, ``storey`` or ``unit``."""
+        """``site``, ``storey`` (or a selection) or ``unit``."""
         return "unit" if self.made is not None else "site" if self.only is None else "storey"
 
     @property
@@ -96,13 +96,20 @@ class Source:
         return model.of_scene(self.name, self.scene, self.own, self.only)
 
 
-def of_site(data: Data, style: Style = Style(), storey: str = "", images: Images = no_image) -> Source:
-    """A site with its units, or one storey of it.
+def of_site(
+    data: Data,
+    style: Style = Style(),
+    storey: str = "",
+    images: Images = no_image,
+    selected: Sequence[str] | None = None,
+) -> Source:
+    """A site with its units, or one storey of it, or what is ``selected`` of it: walls, roof planes and plates by their
+    ids, with all that is in them.
 
     Raises
     ------
     Refusal
-        When there is no such storey, or nothing stands there.
+        When there is no such storey, nothing is selected or not there, or nothing stands there.
     """
     built = scene_of(data)
     scene, only, name = built.scene, None, built.site.name
@@ -115,6 +122,9 @@ def of_site(data: Data, style: Style = Style(), storey: str = "", images: Images
         hosts = {one.id for one in scene.instances if not one.host and scene.storey_of(one) == storey}
         only = frozenset(one.id for one in scene.instances if (one.host or one.id) in hosts)
         name = f"{name}, {named[storey]}"
+    if selected is not None:
+        only = _selected(scene, selected)
+        name = f"{name}, a selection"
     if not scene.instances or only == frozenset():
         raise Refusal("what", "something that stands", "Nothing stands there yet.", "Add a wall first.")
     return Source(
@@ -128,6 +138,18 @@ def of_site(data: Data, style: Style = Style(), storey: str = "", images: Images
         storey=storey,
         images=images,
     )
+
+
+def _selected(scene: Scene, ids: Sequence[str]) -> frozenset[str]:
+    """The instances of walls, roof planes and plates, and of what is in them."""
+    standing = {one.id for one in scene.instances if not one.host}
+    if unknown := [one for one in ids if one not in standing]:
+        message = f"There is no wall, roof plane or plate “{unknown[0]}”."
+        raise Refusal("only", "something that stands", message, "Choose one of the site.")
+    if not ids:
+        raise Refusal("only", "a selection", "Nothing is selected.", "Choose a wall, a roof plane or a plate at least.")
+    wanted = {*ids}
+    return frozenset(one.id for one in scene.instances if (one.host or one.id) in wanted)
 
 
 def of_unit(

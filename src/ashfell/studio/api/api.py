@@ -15,7 +15,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.pictures.settings import PictureSettings
 from ashfell.services.documents import check_site, check_unit, finish_of, scene_of, unit_of
-from ashfell.services.handover import FORMATS, chosen
+from ashfell.services.handover import FORMATS, chosen, of_site
 from ashfell.services.handover import told as format_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record
@@ -23,7 +23,7 @@ from ashfell.services.kept.records import record_of, refuse_unknown_finishes, un
 from ashfell.studio.answers import person_of
 from ashfell.studio.api import schemas
 from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_for, tell_what_is_wrong
-from ashfell.studio.handover.models import Handover
+from ashfell.studio.handover.models import SELECTED, Handover, kind_of
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import ask_pass
@@ -129,9 +129,12 @@ def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> An
     owner = project_for(request, project)
     may_write(request)
     of, _, key = typed.what.partition(":")
-    kind = format_of(typed.format, of)
+    kind = format_of(typed.format, kind_of(typed.what))
     options = chosen(kind, typed.options)
     data: Data = _record_of(request, project, "units", key).data if of == "unit" else owner.composed_site()
+    if of == SELECTED:
+        of_site(data, owner.style, selected=typed.selected)
+        options[SELECTED] = ",".join(typed.selected)
     person, asked_as = person_of(request), asked_as_of(request)
     with transaction.atomic():
         made = Handover.asked_before(project, person, asked_as)

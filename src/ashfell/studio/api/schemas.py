@@ -90,11 +90,13 @@ class FormatOut(Schema):
 
 
 class FileIn(Schema):
-    """A file to be written: of ``site``, ``storey:`` and its id or ``unit:`` and its key."""
+    """A file to be written: of ``site``, ``storey:`` and its id, ``unit:`` and its key, or what is ``selected``: walls,
+    roof planes and plates by their ids."""
 
     what: Annotated[str, Field(max_length=80, pattern=r"^[^\x00-\x1f]*$")] = "site"
     format: Annotated[str, Field(max_length=20, pattern=r"^[^\x00-\x1f]*$")]
     options: dict[str, str] = {}
+    selected: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=400)] = []
 
 
 class FileOut(Schema):

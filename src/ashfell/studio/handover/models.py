@@ -17,12 +17,25 @@ from ashfell.studio.queued import Queued
 
 PAGE = "page:"
 """How what a page asks for by itself is called; nobody asked for it as a file."""
+NAMED = 3
+"""How many of a selection are named."""
 SMALL = 300
 """A site of no more openings and walls is written where it is asked for."""
 
 
+SELECTED = "selected"
+"""What is handed over when that is a selection; its ids are an option of the same name."""
+
+
+def kind_of(what: str) -> str:
+    """Of what kind something is to formats: a selection is like a storey."""
+    kind = what.partition(":")[0]
+    return "storey" if kind == SELECTED else kind
+
+
 class Handover(Queued):
-    """A file of a project as it was when it was asked for. ``what`` is ``site``, ``storey:`` or ``unit:`` and a key."""
+    """A file of a project as it was when it was asked for. ``what`` is ``site``, ``selected``, ``storey:`` or ``unit:``
+    and a key."""
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -63,6 +76,9 @@ class Handover(Queued):
     def in_words(self) -> str:
         """What it is of, in words."""
         kind, _, key = self.what.partition(":")
+        if kind == SELECTED:
+            ids = self.options.get(SELECTED, "").split(",")
+            return f"{len(ids)} selected: {', '.join(ids[:NAMED])}{', …' if len(ids) > NAMED else ''}"
         if kind == "unit":
             return str(self.document.get("name", key))
         storeys = {one["id"]: one.get("name", one["id"]) for one in self.document.get("storeys", ())}
@@ -82,7 +98,8 @@ class Handover(Queued):
         if kind == "unit":
             return of_unit(self.document, self.project.own_finishes(), style, content_of)
         if self.kind != "project":
-            return replace(of_site(self.document, style, key, content_of), pictures=self._pictures)
+            ids = self.options.get(SELECTED, "").split(",") if kind == SELECTED else None
+            return replace(of_site(self.document, style, key, content_of, ids), pictures=self._pictures)
         # With revisions it is to be as it is now: the last of them is what is in force.
         whole = of_site(self.project.composed_site(), style, "", content_of)
         underlays = underlays_of(self.project)

@@ -14,14 +14,16 @@ from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit.ifc import door_properties
 from ashfell.services.documents import scene_of
-from ashfell.services.handover import FORMATS, Format, chosen, told
+from ashfell.services.handover import FORMATS, Format, chosen, of_site, told
 from ashfell.services.handover.format import GROUPS
 from ashfell.services.kept.models import Project
 from ashfell.services.kept.records import project_of
 from ashfell.studio.answers import person_of, refused
-from ashfell.studio.handover.models import PAGE, Handover
+from ashfell.studio.handover.models import PAGE, SELECTED, Handover, kind_of
 from ashfell.studio.handover.tasks import write_file
 
+MOST = 400
+"""How much is offered to be selected."""
 SHOWN = 30
 """How many of the files that were asked for are listed."""
 
@@ -36,7 +38,8 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
     offered = _offered(owner)
     if what not in {key for _, choices in offered for key, _ in choices}:
         what = "site"
-    of = what.partition(":")[0]
+    of = kind_of(what)
+    selected = request.GET.getlist(SELECTED) or (last.options.get(SELECTED, "").split(",") if last else [])
     kinds = {key: one for key, one in FORMATS.items() if of in one.of}
     wanted = request.GET.get("format") or (last.kind if last else "")
     kind = kinds.get(wanted) or next(iter(kinds.values()))
@@ -47,7 +50,8 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
         "groups": _grouped(kinds),
         "kind": kind,
         "options": [(one, (before.options if before else {}).get(one.key, one.usual)) for one in kind.options],
-        "counted": _counted(owner, what),
+        "counted": _counted(owner, what, selected),
+        "selectable": _selectable(owner, selected) if what == SELECTED else None,
     }
     partial = request.headers.get("HX-Target") == "handing"
     name = "handover/_form.html" if partial else "handover/page.html"
@@ -58,8 +62,16 @@ def _offered(owner: Project) -> list[tuple[str, list[tuple[str, str]]]]:
     """What can be handed over, in groups: keys and names."""
     storeys = [(f"storey:{one['id']}", one.get("name", one["id"])) for one in owner.site.data.get("storeys", ())]
     units = [(f"unit:{record.key}", record.name) for record in owner.units]
-    groups = [("The site", [("site", "All of it"), *storeys]), ("Units", units)]
+    site = [("site", "All of it"), *storeys, (SELECTED, "What is selected of it")]
+    groups = [("The site", site), ("Units", units)]
     return [(label, choices) for label, choices in groups if choices]
+
+
+def _selectable(owner: Project, selected: list[str]) -> list[tuple[str, str, bool]]:
+    """What can be selected: id, name, and whether it is."""
+    data = owner.site.data
+    tables = (data.get(name, ()) for name in ("walls", "roofs", "plates"))
+    return [(one["id"], one.get("name", one["id"]), one["id"] in selected) for table in tables for one in table][:MOST]
 
 
 def _grouped(kinds: dict[str, Format]) -> list[tuple[str, list[Format]]]:
@@ -69,12 +81,14 @@ def _grouped(kinds: dict[str, Format]) -> list[tuple[str, list[Format]]]:
     return [(label, found[label]) for label in GROUPS.values() if found[label]]
 
 
-def _counted(owner: Project, what: str) -> str:
+def _counted(owner: Project, what: str, selected: list[str]) -> str:
     """What will be in a file, in words."""
     if what.startswith("unit:"):
         return ""
     scene, storey = scene_of(owner.composed_site()).scene, what.partition(":")[2]
     hosts = [one for one in scene.instances if not one.host and (not storey or scene.storey_of(one) == storey)]
+    if what == SELECTED:
+        hosts = [one for one in hosts if one.id in selected]
     ids = {one.id for one in hosts}
     units = [one for one in scene.instances if one.host and one.host in ids]
     doors = sum(bool(door_properties(scene.units[one.id].document, scene.units[one.id].layout)) for one in units)
@@ -95,9 +109,11 @@ def start(request: HttpRequest, project: int) -> HttpResponse:
     owner, typed = project_of(request.user, project), request.POST
     what = typed.get("what", "site")
     try:
-        kind = told(typed.get("format", ""), what.partition(":")[0])
-        options = chosen(kind, typed)
-        document = _document(owner, what)
+        kind = told(typed.get("format", ""), kind_of(what))
+        options, document = chosen(kind, typed), _document(owner, what)
+        if what == SELECTED:
+            options[SELECTED] = ",".join(typed.getlist(SELECTED))
+            of_site(document, owner.style, selected=typed.getlist(SELECTED))
         Handover.room_for(person_of(request))
     except Refusal as refusal:
         return refused(request, refusal)
