@@ -1,7 +1,5 @@
 """The queue: passes, cancelling, failing, and a worker that is killed."""
 
-import os
-import signal
 import subprocess
 import sys
 import time
@@ -231,34 +229,6 @@ def test_asking_twice_for_one_pass_traces_it_once(start):
     assert trace_pass.call(picture.pk, 0) == "nothing to do"
     picture.refresh_from_db()
     assert picture.passes_done == 1
-
-
-def test_a_killed_worker_goes_on_from_the_last_pass(project, person):
-    """kill -9 in the middle of a picture: another worker finishes it, and no finished pass is traced again."""
-    from django.db import connection
-
-    settings = dump(PictureSettings(width=96, height=60, quality="good"))
-    picture = Picture.objects.create(project=project, author=person, settings=settings, site=bare_wall(project))
-    trace_pass.enqueue(picture.pk, 0)
-    connection.close()
-    database = connection.settings_dict["NAME"]
-    command = [sys.executable, str(ROOT / "tests/studio/worker_on.py"), str(database)]
-    worker = subprocess.Popen(command, cwd=ROOT)
-    _until(lambda: Picture.objects.get(pk=picture.pk).passes_done >= 2)
-    os.kill(worker.pid, signal.SIGKILL)
-    worker.wait()
-    done = Picture.objects.get(pk=picture.pk).passes_done
-    assert 2 <= done < 8
-    assert DBTaskResult.objects.running().count() <= 1
-    kept = picture.folder / f"passes-{done}.npz"
-    assert kept.exists()
-    subprocess.run([*command, "--batch"], cwd=ROOT, check=True, timeout=240)
-    picture.refresh_from_db()
-    assert (picture.state, picture.passes_done) == ("done", 8)
-    passes = [
-        row.args_kwargs["args"][1] for row in DBTaskResult.objects.successful() if "pass" in str(row.return_value)
-    ]
-    assert sorted(passes) == sorted(set(passes))
 
 
 def _until(ready, seconds=120):

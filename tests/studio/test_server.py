@@ -3,14 +3,15 @@
 import os
 import shutil
 import socket
+import sqlite3
 import ssl
 import subprocess
-import sys
 import time
 import urllib.request
-from contextlib import suppress
+from contextlib import closing, suppress
 
 import pytest
+from django.db import connection
 from django.test import Client, RequestFactory
 from django.urls import reverse
 
@@ -26,16 +27,16 @@ SLOW = 24
 
 
 @pytest.fixture(scope="module")
-def port(tmp_path_factory):
-    """Where a server like that of the demo listens."""
+def port(tmp_path_factory, django_db_setup, django_db_blocker):
+    """Where a server like that of the demo listens; its database is a copy of the one that tests have."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         number = free.getsockname()[1]
-    place = os.environ | {
-        "ASHFELL_VAR": str(tmp_path_factory.mktemp("server")),
-        "DJANGO_SETTINGS_MODULE": "ashfell.studio.settings",
-    }
-    subprocess.run([sys.executable, "manage.py", "migrate", "-v", "0"], cwd=ROOT, env=place, check=True)
+    folder = tmp_path_factory.mktemp("server")
+    place = os.environ | {"ASHFELL_VAR": str(folder), "DJANGO_SETTINGS_MODULE": "ashfell.studio.settings"}
+    with django_db_blocker.unblock(), closing(sqlite3.connect(folder / "ashfell.sqlite3")) as copy:
+        connection.ensure_connection()
+        connection.connection.backup(copy)
     with pytest.MonkeyPatch.context() as there:
         there.setenv("ASHFELL_WORKERS", "1")
         command = Command.server(number)

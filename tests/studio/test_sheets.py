@@ -119,6 +119,10 @@ def test_a_worker_that_is_killed_in_a_sheet_leaves_nothing_stuck_and_nothing_twi
         time.sleep(0.05)
     os.kill(worker.pid, signal.SIGKILL)
     worker.wait()
+    assert DBTaskResult.objects.running().count() <= 1
+    begun = [one for one in sheet.pictures.all() if 0 < one.passes_done < one.passes]
+    assert begun
+    assert all((one.folder / f"passes-{one.passes_done}.npz").exists() for one in begun)
     subprocess.run([*command, "--batch"], cwd=ROOT, check=True, timeout=240)
     assert set(sheet.pictures.values_list("state", "passes_done")) == {("done", sheet.pictures.first().passes)}
     rows = [row for row in DBTaskResult.objects.successful() if "pass" in str(row.return_value)]
