@@ -97,8 +97,13 @@ SCALE = Option(
 )
 EXTRAS = Option(
     "extras",
-    "Beside the lines",
-    {"": "nothing", "streaks": "streaks on glass", "shadows": "shadows", "both": "streaks and shadows"},
+    "Elevations",
+    {
+        "": "lines alone",
+        "streaks": "with streaks on glass",
+        "shadows": "with shadows",
+        "both": "with streaks and shadows",
+    },
 )
 
 

@@ -12,7 +12,7 @@ LEVEL = Option(
     "Level",
     {"all": "everything", "seen": "without hidden faces", "light": "light, for web pages"},
 )
-PACKED = Option("packed", "Packed", {"": "not", "draco": "by Draco, to 0.05 mm"})
+PACKED = Option("packed", "Packed", {"": "not packed", "draco": "by Draco, to 0.05 mm"})
 
 
 def _write(source: Source, chosen: Chosen) -> bytes:
