@@ -147,6 +147,8 @@ def test_the_workbook_that_is_handed_over_changes_nothing_when_it_is_taken_in(si
     [
         (b"PK\x03\x04 no archive", "cannot be read as a workbook"),
         (workbook().read(), "is empty"),
+        (workbook(["mark", *range(100)]).read(), "more than 100 columns"),
+        (workbook(["mark"], *([f"w{n}"] for n in range(20_001))).read(), "more than 20000 rows"),
         (workbook(["mark", "offset"], ["W9", datetime.date(2026, 2, 1)]).read(), "date or time 2026-02-01"),
     ],
 )

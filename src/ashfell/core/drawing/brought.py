@@ -12,7 +12,7 @@ from ashfell.core.seen import Facing, Shape, elevation
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene
 
-MOST = 6000
+MOST = 2000
 """Of a model of more triangles what goes round its pieces is drawn, and not each of its faces."""
 WHOLE = 0.9
 """The tone of what is drawn as a whole."""

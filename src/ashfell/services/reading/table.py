@@ -49,12 +49,16 @@ def _read(content: bytes) -> list[list[str]]:
     if not book.worksheets:
         raise _refused("The workbook has no sheet.")
     found = []
-    for row in book.worksheets[0].iter_rows(max_row=MOST_ROWS + 1, max_col=MOST_COLUMNS, values_only=True):
+    for row in book.worksheets[0].iter_rows(max_col=MOST_COLUMNS + 1, values_only=True):
         cells = [_text(cell) for cell in row]
         while cells and not cells[-1]:
             cells.pop()
+        if len(cells) > MOST_COLUMNS:
+            raise _refused(f"The sheet has more than {MOST_COLUMNS} columns.", "Take out those that are no headings.")
         if cells:
             found.append(cells)
+        if len(found) > MOST_ROWS + 1:
+            raise _refused(f"The sheet has more than {MOST_ROWS} rows.", "Take it in in parts.")
     if not found:
         raise _refused("The first sheet of the workbook is empty.")
     wide = len(found[0])
