@@ -173,6 +173,9 @@ def write(
         When there is no such format or option, or the document cannot be built.
     """
     path, style = Path(path), STYLES[lengths]
+    if only and (storey or is_unit(document)):
+        message = "A unit has no walls to choose from." if is_unit(document) else "A storey is asked for, too."
+        raise Refusal("only", "a selection of a site", message, "Leave one of them out.")
     if is_unit(document):
         source = of_unit(document, style=style)
     else:

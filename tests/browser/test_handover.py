@@ -220,3 +220,25 @@ def test_lamps_and_cameras_are_as_gltf_says(validator):
 def test_files_with_less_in_them_are_as_gltf_says(validator, level):
     report = validator(write_scene("Hut", scene(), level=level))["issues"]
     assert (report["numErrors"], report["numWarnings"]) == (0, 0)
+
+
+def test_walls_are_selected_one_after_another_by_keyboard(page, sign_in, project):
+    """What is selected is counted at once; the list stays where it is, and so does who goes through it."""
+    sign_in()
+    page.goto(f"/projects/{project.pk}/hand-over/")
+    page.get_by_label("What is handed over").select_option("selected")
+    boxes = page.locator("input[name=selected]")
+    boxes.first.wait_for()
+    boxes.first.press("Space")
+    page.get_by_text("1 wall, 1 window").wait_for()
+    assert page.evaluate("document.activeElement.name") == "selected"
+    boxes.nth(1).press("Space")
+    page.get_by_text("2 walls, 2 windows").wait_for()
+    assert axe(page) == []
+    page.keyboard.press("Shift+Tab")
+    page.keyboard.press("Space")
+    page.get_by_text("1 wall, 1 window").wait_for()
+    boxes.nth(1).press("Space")
+    page.get_by_role("button", name="Write").press("Enter")
+    page.get_by_text("Nothing is selected. Choose a wall, a roof plane or a plate at least.").wait_for()
+    assert not Handover.objects.exists()

@@ -168,3 +168,7 @@ def test_some_walls_are_written_alone(tmp_path, capsys):
     assert {name for name in names if name.startswith("walls.")} == {f"walls.{wall}"}
     assert main(["write", str(ROOM), str(tmp_path / "none.glb"), "--only", "nowhere"]) == REFUSED
     assert "nowhere" in capsys.readouterr().err
+    assert main(["write", str(ROOM), str(tmp_path / "both.glb"), "--only", wall, "--storey", "ground"]) == REFUSED
+    assert "A storey is asked for, too." in capsys.readouterr().err
+    assert main(["write", str(DEMO / "units/entrance.json"), str(tmp_path / "u.glb"), "--only", wall]) == REFUSED
+    assert "A unit has no walls" in capsys.readouterr().err

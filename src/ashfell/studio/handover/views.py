@@ -53,7 +53,7 @@ def page(request: HttpRequest, project: int) -> HttpResponse:
         "counted": _counted(owner, what, selected),
         "selectable": _selectable(owner, selected) if what == SELECTED else None,
     }
-    partial = request.headers.get("HX-Target") == "handing"
+    partial = request.headers.get("HX-Target") in ("handing", "counted")
     name = "handover/_form.html" if partial else "handover/page.html"
     return render(request, name, context | _list(owner))
 
