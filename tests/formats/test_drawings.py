@@ -73,6 +73,20 @@ def test_the_plan_of_a_storey_shows_what_stands_there(built):
     assert {"500", "1500", "600", "1000", "8000"} <= set(chain)
 
 
+def test_the_plan_of_a_selection_shows_that_alone(built):
+    """The front is 8 m long on the ground; nothing of it stands in the loft, nor does a sheet for that."""
+    plans = plan_drafts(built, Style(), {"front"}.__contains__)
+    assert [*plans] == ["ground"]
+    whole = plan_drafts(built, Style())["ground"]
+    assert {word.text for word in plans["ground"].words} < {word.text for word in whole.words}
+    walls = np.concatenate([path.points for path in plans["ground"].paths if path.layer == "wall"])
+    assert np.ptp(walls[:, 0]) == pytest.approx(8000)
+    assert 0 < np.ptp(walls[:, 1]) < 500
+    assert len(site_pages(built, Style(), shows={"front"}.__contains__)) == 2
+    of_storey = site_pages(built, Style(), storey="ground", shows={"front"}.__contains__)
+    assert len(of_storey[0].shown[0].draft.paths) == len(whole.paths)
+
+
 def test_a_wall_draws_a_unit_once_and_uses_it(built):
     draft = wall_draft(built, Style(), "front")
     assert len(draft.uses) == 4

@@ -6,17 +6,19 @@ The same content gives the same bytes. Fonts are embedded.
 from __future__ import annotations
 
 import io
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 from pathlib import Path as File
 
 import numpy as np
 from fontTools.ttLib import TTFont
+from reportlab import rl_config
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont as Embedded
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.pathobject import PDFPathObject
 
 from ashfell.core.base.progress import steps
 from ashfell.core.drawing.crowd import zooms
@@ -34,6 +36,9 @@ MARGIN, STRIP = 12.0, 16.0
 FIGURE, SMALL, PLAIN, LARGE = 2.5, 2.2, 3.0, 4.5
 """Heights of what is written, mm."""
 TICK = 1.1
+FINE = 4
+"""Decimals of a place on paper, mm."""
+rl_config.useA85 = 0  # streams as bytes: smaller, and made sooner, than as letters
 FONTS = File(__file__).resolve().parents[1] / "studio/static/vendor/fonts"
 REGULAR, BOLD = "Barlow Semi Condensed", "Barlow Semi Condensed Semibold"
 PALE = (120, 114, 106)
@@ -191,14 +196,7 @@ class _Pen:
     def _path(self, path: Path, scale: Floats, shift: Floats) -> None:
         layer, canvas = layer_of(path.layer), self.canvas
         rings = [np.asarray(ring) * scale + shift for ring in (path.points, *path.holes)]
-        drawn = canvas.beginPath()
-        for ring in rings:
-            (x, y), *rest = ring.tolist()
-            drawn.moveTo(x, y)
-            for point in rest:
-                drawn.lineTo(*point)
-            if path.closed:
-                drawn.close()
+        drawn = PDFPathObject(["n", *(word for ring in rings for word in _ring(ring, path.closed))])
         self._pen(layer.width, layer.colour, path.dashed)
         if path.hatched:
             self._hatch(drawn, rings[0])
@@ -313,6 +311,15 @@ class _Pen:
         self.canvas.setDash([1.6, 0.9] if dashed else [])
         self.canvas.setLineJoin(1)
         self.canvas.setFillColorRGB(*(value / 255 for value in colour))
+
+
+def _ring(points: Floats, closed: bool) -> Iterator[str]:
+    """The operators of a path, mm; written here since a drawing has tens of thousands of points."""
+    (x, y), *rest = (points.round(FINE) + 0.0).tolist()
+    yield f"{x} {y} m"
+    yield from (f"{x} {y} l" for x, y in rest)
+    if closed:
+        yield "h"
 
 
 def _fitted(text: str, high: float, room: float, font: str) -> str:

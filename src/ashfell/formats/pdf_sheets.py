@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from textwrap import wrap
 
 from ashfell.core.base.lengths import Style, show
@@ -15,6 +15,7 @@ from ashfell.core.drawing.drafts import NO_EXTRAS, plan_drafts, unit_draft, wall
 from ashfell.core.drawing.shaded import Extras
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.finish import Finish
+from ashfell.core.site.plan import Shows, whole
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit.make import Unit
 from ashfell.core.unit.say.build_up import build_up
@@ -170,31 +171,25 @@ def drawing_page(draft: Draft, paper: str = "A3", per: float = 0.0) -> Page:
     return Page(PAPERS[paper], draft.title, "", (Shown(draft, x, y, per),))
 
 
-Shows = Callable[[str], bool]
-
-
-def _all(key: str) -> bool:
-    return True
-
-
 def site_pages(
     scene: Scene,
     style: Style,
     paper: str = "A3",
     per: float = 0.0,
     storey: str = "",
-    shows: Shows = _all,
+    shows: Shows = whole,
     extras: Extras = NO_EXTRAS,
 ) -> list[Page]:
-    """A plan of each storey, an elevation of each wall with openings; of one storey where it is named, and of what it
-    ``shows``."""
-    plans = [draft for key, draft in plan_drafts(scene, style).items() if storey in ("", key)]
+    """A plan of each storey, an elevation of each wall with openings; of one storey where it is named, its plan whole,
+    and otherwise of what it ``shows``."""
+    plans = plan_drafts(scene, style, whole if storey else shows)
+    drawn = [draft for key, draft in plans.items() if storey in ("", key)]
     built = [key for key, one in scene.standing.items() if one.parts and one.openings and shows(key)]
     walls = [wall_draft(scene, style, key, extras=extras) for key in steps(built, "walls drawn")]
-    return [drawing_page(draft, paper, per) for draft in (*plans, *walls)]
+    return [drawing_page(draft, paper, per) for draft in (*drawn, *walls)]
 
 
-def schedule_pages(scene: Scene, style: Style, paper: str = "A3", shows: Shows = _all) -> list[Page]:
+def schedule_pages(scene: Scene, style: Style, paper: str = "A3", shows: Shows = whole) -> list[Page]:
     """Every unit that is used with a small drawing of it, its size, how often and where."""
     used = _used(scene, style, shows)
     wide, high = room_on(paper)

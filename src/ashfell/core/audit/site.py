@@ -39,6 +39,8 @@ WIDEST_GAP = Fraction(30)
 """An installation gap above this is told, mm (common practice, no source)."""
 THIN = 50.0
 """Less wall than this beside or above an opening is told, mm (common practice, no source)."""
+FINE = 1e-3
+"""What stands in a site where angles and places of some decimals say may run into something by so little, mm."""
 MEET = 1e-3
 """Footprints that share less than this only touch, mm²."""
 BESIDE = 1.0
@@ -307,7 +309,7 @@ def _placed_overlaps(scene: Scene) -> Iterator[Finding]:
             for n, other in enumerate(groups[1])
             if _boxes_meet(one, other)
         ]
-        yield from shared_volumes(parts, pairs)
+        yield from shared_volumes(parts, pairs, FINE)
 
 
 def _placed(scene: Scene, one: Instance) -> list[Part]:

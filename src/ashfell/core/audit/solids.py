@@ -44,22 +44,31 @@ def audit_overlaps(parts: Sequence[Part]) -> Iterator[Finding]:
     yield from shared_volumes(parts, pairs)
 
 
-def shared_volumes(parts: Sequence[Part], pairs: Iterable[tuple[int, int]]) -> Iterator[Finding]:
-    """Those of some pairs of parts that share volume."""
+def shared_volumes(parts: Sequence[Part], pairs: Iterable[tuple[int, int]], depth: float = 0.0) -> Iterator[Finding]:
+    """Those of some pairs of parts that share volume: more than a sliver of a ``depth``, mm, over all of where their
+    boxes meet."""
     solids: dict[int, manifold3d.Manifold] = {}
     for a, b in pairs:
         for index in (a, b):
             if index not in solids:
                 solids[index] = parts[index].solid.manifold()
         shared = (solids[a] ^ solids[b]).volume()
-        if shared > OVERLAP:
+        least = max(OVERLAP, depth * _widest(parts[a], parts[b])) if shared > OVERLAP else OVERLAP
+        if shared > least:
             # Where faces lie on each other a boolean operation can see a sliver that is not there; turned, it does not.
             shared = min(shared, (solids[a].rotate(ASKEW) ^ solids[b].rotate(ASKEW)).volume())
-        if shared > OVERLAP:
+        if shared > least:
             place = f"{parts[a].id}, {parts[b].id}"
             yield Finding(
                 "fault", "no overlap", place, f"They share {shared:.2f} mm³.", "Move one, or make it smaller."
             )
+
+
+def _widest(one: Part, other: Part) -> float:
+    """The largest side of the box in which the boxes of two parts meet, mm²."""
+    (a, b), (c, d) = one.solid.bounds, other.solid.bounds
+    sides = np.sort(np.minimum(b, d) - np.maximum(a, c))
+    return float(sides[1] * sides[2])
 
 
 def near_pairs(boxes: Floats) -> list[tuple[int, int]]:

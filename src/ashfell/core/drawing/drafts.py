@@ -25,7 +25,7 @@ from ashfell.core.kinds.symbol import symbols
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.seen import Shape, elevation, section
 from ashfell.core.site.opening import Opening, flipped, gap_of
-from ashfell.core.site.plan import PlanHost, outlines_over, plan
+from ashfell.core.site.plan import PlanHost, Shows, outlines_over, plan, whole
 from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
 from ashfell.core.unit.make import Unit
@@ -37,8 +37,6 @@ LEAST = 0.02
 SNAP = 1e-4
 """What of faces is one point, mm."""
 NO_EXTRAS = Extras()
-MANY = 4000
-"""Of more faces than this those behind are not cut away, so that a drawing takes no minutes."""
 
 
 # --- units
@@ -82,10 +80,9 @@ def _shapes(unit: Unit, view: View) -> Sequence[Shape]:
 
 def _faces(shapes: Sequence[Shape], extras: Extras = NO_EXTRAS, reveal: Reveal | None = None) -> Iterator[Path]:
     """What is seen of faces that lie one over the other, back to front."""
-    outlines = whole = [_outline(shape) for shape in shapes]
-    if len(shapes) <= MANY:
-        outlines = _uncovered(outlines)
-    cast = Shadows(shapes, whole, reveal) if extras.shadows and len(shapes) <= MANY else None
+    whole = _outlines(shapes)
+    outlines = _uncovered(whole)
+    cast = Shadows(shapes, whole, reveal) if extras.shadows else None
     if cast is not None:
         yield from cast.on_wall()
     for shape, outline in zip(shapes, outlines, strict=True):
@@ -103,28 +100,38 @@ def _faces(shapes: Sequence[Shape], extras: Extras = NO_EXTRAS, reveal: Reveal |
                     yield from streaks(piece)
 
 
-def _outline(shape: Shape) -> Polygon:
-    outer, *holes = shape.loops
-    made = shapely.set_precision(Polygon(outer).buffer(0), SNAP)
-    for hole in holes:
-        # What a plane cuts of a ring lies on either side of it: one is beside the other, and no hole in it.
-        made = made.symmetric_difference(Polygon(hole).buffer(0))
-    return made
+def _outlines(shapes: Sequence[Shape]) -> list[Polygon]:
+    """The outline of each shape."""
+    loops = [loop for shape in shapes for loop in shape.loops]
+    rings = np.repeat(np.arange(len(loops)), [len(loop) for loop in loops])
+    flat = np.concatenate(loops) if loops else np.zeros((0, 2))
+    pieces = shapely.polygons(shapely.linearrings(flat, indices=rings))
+    crossed = ~shapely.is_valid(pieces)
+    pieces[crossed] = shapely.buffer(pieces[crossed], 0)
+    firsts = np.cumsum([0, *(len(shape.loops) for shape in shapes)])[:-1]
+    made = shapely.set_precision(pieces[firsts], SNAP)
+    for index, (first, shape) in enumerate(zip(firsts.tolist(), shapes, strict=True)):
+        for hole in range(first + 1, first + len(shape.loops)):
+            # What a plane cuts of a ring lies on either side of it: one is beside the other, and no hole in it.
+            made[index] = made[index].symmetric_difference(pieces[hole])
+    return list(made)
 
 
 def _uncovered(outlines: Sequence[Polygon]) -> list[Polygon]:
     """Each less those before it, which come after it in the list."""
-    tree, every = shapely.STRtree(outlines), np.array(outlines, dtype=object)
-    under, over = tree.query(every, "covered_by")
+    every = np.array(outlines, dtype=object)
+    under, over = shapely.STRtree(outlines).query(every)
+    later = over > under
+    under, over = under[later], over[later]
+    shapely.prepare(every)
     hidden = np.zeros(len(outlines), dtype=bool)
-    hidden[under[over > under]] = True
-    under, over = tree.query(every, "intersects")
+    hidden[under[shapely.covers(every[over], every[under])]] = True
     # What only touches takes nothing, and what is hidden itself hides no more than what hides it.
-    kept = (over > under) & ~hidden[under] & ~hidden[over]
+    kept = ~hidden[under] & ~hidden[over]
     under, over = under[kept], over[kept]
-    apart = shapely.touches(every[under], every[over])
+    takes = shapely.intersects(every[over], every[under]) & ~shapely.touches(every[over], every[under])
     before: dict[int, list[int]] = {}
-    for one, other in zip(under[~apart].tolist(), over[~apart].tolist(), strict=True):
+    for one, other in zip(under[takes].tolist(), over[takes].tolist(), strict=True):
         before.setdefault(one, []).append(other)
     found = []
     for index, outline in enumerate(outlines):
@@ -184,19 +191,22 @@ def _depth(unit: Unit, style: Style, view: View, off: float) -> Size:
 # --- plans
 
 
-def plan_drafts(scene: Scene, style: Style) -> dict[str, Draft]:
-    """The plan of every storey, by its id; one where there are none."""
+def plan_drafts(scene: Scene, style: Style, shows: Shows = whole) -> dict[str, Draft]:
+    """The plan of every storey, by its id; one where there are none. Where not all is shown, no storey of which nothing
+    is."""
     levels = Levels(scene.site.storeys)
     named = [(one.id, one.name) for one in levels.storeys] or [("", "Plan")]
-    return {key: plan_draft(scene, style, levels, key, name) for key, name in named}
+    drafts = {key: plan_draft(scene, style, levels, key, name, shows) for key, name in named}
+    return {key: draft for key, draft in drafts.items() if shows is whole or draft.paths}
 
 
-def plan_draft(scene: Scene, style: Style, levels: Levels, storey: str, title: str) -> Draft:
-    """Walls cut, units in them, what their leaves sweep over, and what lies over it all."""
-    hosts = plan(scene, levels, storey)
+def plan_draft(scene: Scene, style: Style, levels: Levels, storey: str, title: str, shows: Shows = whole) -> Draft:
+    """Walls cut, units in them, what their leaves sweep over, and what lies over it all. Where not all is shown,
+    what stands below is not."""
+    hosts = [one for one in plan(scene, levels, storey) if shows is whole or (shows(one.host.id) and not one.below)]
     corners = [points for one in hosts for points in one.solid]
     longest = float(np.ptp(np.concatenate(corners), axis=0).max()) if corners else 1000.0
-    paths = [Path(one.points, "over", dashed=True) for one in outlines_over(scene)]
+    paths = [Path(one.points, "over", dashed=True) for one in outlines_over(scene, shows)]
     for one in hosts:
         layer = "below" if one.below else "wall"
         paths += [Path(points, layer, hatched=not one.below) for points in one.solid]

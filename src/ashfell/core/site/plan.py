@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
@@ -165,15 +165,24 @@ def _unit(scene: Scene, host: Host, placement: Placement, opening: Opening) -> P
     return PlanUnit(entry, (np.asarray((corners @ seat[:3, :3].T + seat[:3, 3])[:, :2]),))
 
 
-def outlines_over(scene: Scene) -> list[PlanOutline]:
-    """The outlines of plates and roofs."""
+Shows = Callable[[str], bool]
+"""Whether what stands under an id is drawn."""
+
+
+def whole(key: str) -> bool:
+    """All that stands is drawn."""
+    return True
+
+
+def outlines_over(scene: Scene, shows: Shows = whole) -> list[PlanOutline]:
+    """The outlines of plates and roofs, of what is shown."""
     found = []
-    for plate in scene.site.plates:
+    for plate in (one for one in scene.site.plates if shows(one.id)):
         try:
             found.append(PlanOutline(Address("plates") / plate.id, plate_outline(plate, scene.site)))
         except Refusal:  # told where it is built
             continue
     for roof in scene.site.roofs:
-        if roof.id in scene.standing:
+        if roof.id in scene.standing and shows(roof.id):
             found.append(PlanOutline(Address("roofs") / roof.id, scene.standing[roof.id].host.plan([])[0]))
     return found

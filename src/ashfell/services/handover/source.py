@@ -10,6 +10,7 @@ from ashfell.core.base.lengths import Style
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.core.site.plan import Shows, whole
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit.make import Unit
 from ashfell.formats import model
@@ -72,6 +73,12 @@ class Source:
     def shows(self, key: str) -> bool:
         """Whether what stands under an id is handed over."""
         return self.only is None or key in self.only
+
+    @property
+    def planned(self) -> Shows:
+        """Whether what stands under an id is drawn on plans: of a storey all that its plan cuts, the walls of the one
+        below with it."""
+        return whole if self.only is None or self.storey else self.shows
 
     @property
     def unit(self) -> Unit:

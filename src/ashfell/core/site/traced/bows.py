@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from math import ceil, cos, pi, radians
+from math import ceil, pi, radians
 
 import numpy as np
 
@@ -25,8 +25,8 @@ FACET = radians(5)
 
 @dataclass(frozen=True)
 class Bow:
-    """A curved wall about a centre: the radii of its faces, from where to where it goes, counter-clockwise, and its
-    openings, radians."""
+    """A curved wall about a centre: the radii of its faces, from where to where both of them go, counter-clockwise, and
+    its openings, radians; each face may go further, to a corner."""
 
     centre: tuple[float, float]
     inner: float
@@ -34,6 +34,8 @@ class Bow:
     start: float
     end: float
     gaps: tuple[Span, ...]
+    inner_span: Span
+    outer_span: Span
 
     @property
     def radius(self) -> float:
@@ -45,36 +47,27 @@ class Bow:
         """From face to face, mm."""
         return self.outer - self.inner
 
-    @property
-    def facets(self) -> int:
-        """How many facets it is made in."""
-        return max(2, ceil((self.end - self.start) / FACET))
-
-    @property
-    def rise(self) -> float:
-        """By how much its middle leaves the straight between its ends, mm."""
-        return self.radius * (1 - cos((self.end - self.start) / 2))
-
-    @property
-    def length(self) -> float:
-        """Along its facets, mm."""
-        step = (self.end - self.start) / self.facets
-        return float(self.facets * 2 * self.radius * np.sin(step / 2))
-
     def point(self, angle: float, radius: float = 0.0) -> Floats:
         """A place on its middle, or at another radius."""
         return np.array(self.centre) + (radius or self.radius) * np.array([np.cos(angle), np.sin(angle)])
 
-    def along(self, gap: Span) -> Span:
-        """An opening from its start, along its facets."""
-        share = self.length / (self.end - self.start)
-        return (gap[0] - self.start) * share, (gap[1] - self.start) * share
+    @property
+    def corners(self) -> list[Floats]:
+        """Where its faces end."""
+        spans = (self.inner, self.inner_span), (self.outer, self.outer_span)
+        return [self.point(at, radius) for radius, span in spans for at in span]
 
     @property
-    def box(self) -> Floats:
-        """The corners that it lies between, (2, 2) mm."""
-        rims = [self.point(at, self.outer) for at in np.linspace(self.start, self.end, self.facets + 1)]
-        return np.stack([np.min(rims, axis=0), np.max(rims, axis=0)])
+    def outline(self) -> Floats:
+        """What it covers in the plan, openings and all, (n, 2) mm."""
+        count = 2 * facets_round(self.start, self.end) + 1
+        spans = (self.outer, self.outer_span), (self.inner, self.inner_span[::-1])
+        return np.array([self.point(float(at), radius) for radius, span in spans for at in np.linspace(*span, count)])
+
+
+def facets_round(start: float, end: float) -> int:
+    """How many facets a wall from one angle to another is made in."""
+    return max(2, ceil((end - start) / FACET))
 
 
 def bows(arcs: Floats, rules: Rules) -> tuple[list[Bow], int]:
@@ -131,9 +124,19 @@ def _about(centre: tuple[float, float], arcs: Floats, rules: Rules) -> Iterator[
             if high - low > MOST:
                 continue
             gaps = tuple((a / middle + zero, b / middle + zero) for a, b in between(chain) if b - a >= rules.narrowest)
-            yield Bow(centre, inner, outer, low + zero, high + zero, gaps)
+            reach = (rules.thickest + FLAT) / inner
+            faces = [_reached(rails[k][1], (low, high), reach, zero) for k in (i, j)]
+            yield Bow(centre, inner, outer, low + zero, high + zero, gaps, *faces)
             for k in (i, j):
                 free[k] = tuple(without(free[k], [(low, high)]))
+
+
+def _reached(spans: Sequence[Span], both: Span, reach: float, zero: float) -> Span:
+    """From where to where a face goes that both faces go along a part of: past the other at a corner, no further than
+    walls are thick."""
+    low = min((a for a, b in spans if a <= both[0] < b and both[0] - a <= reach), default=both[0])
+    high = max((b for a, b in spans if a < both[1] <= b and b - both[1] <= reach), default=both[1])
+    return low + zero, high + zero
 
 
 def _chains(runs: Sequence[Span], rules: Rules) -> Iterator[list[Span]]:

@@ -5,24 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
-from math import atan2, degrees
-from typing import Literal
+from math import atan2, degrees, pi
 
 import numpy as np
 import shapely
 
 from ashfell.core.base.document import Data
+from ashfell.core.site.traced.bays import BowRun, Lead, Reference, laid, parted
 from ashfell.core.site.traced.bows import Bow, bows
-from ashfell.core.site.traced.faces import Found, Pair, Rules, pairs
+from ashfell.core.site.traced.faces import Pair, Rules
+from ashfell.core.site.traced.faces import pairs as pairs_of
 from ashfell.core.site.traced.rails import FLAT, Floats, Span
 
 NO_ARCS: Floats = np.empty((0, 5))
-DIGITS = 3
+DIGITS = 4
 """Decimals of a millimetre that are kept."""
 SWING = 150.0
 """How far from the edge of an opening a leaf may turn, and how much narrower it may be, mm."""
-
-Reference = Literal["outside", "centre"]
 
 
 @dataclass(frozen=True)
@@ -97,11 +96,12 @@ def traced(lines: Floats, swings: Floats, rules: Rules, heights: Heights, arcs: 
     arcs : (n, 5) array
         x, y, radius, mm, and both angles of arcs that may be faces of curved walls, radians, counter-clockwise.
     """
-    found, (bowed, arcs_left) = pairs(lines, rules), bows(arcs, rules)
+    found, (bowed, arcs_left) = pairs_of(lines, rules), bows(arcs, rules)
     if not found.pairs and not bowed:
         return Traced(left=found.left, arcs_left=arcs_left)
-    runs = _in_order(found) if found.pairs else []
-    corners = np.concatenate([*(pair.box for pair in found.pairs), *(bow.box for bow in bowed)])
+    straight = parted(found.pairs, bowed)
+    runs = _in_order(straight, bowed) if straight else []
+    corners = np.concatenate([*(pair.box for pair in straight), *(bow.outline for bow in bowed)])
     origin = np.floor(corners.min(axis=0) + FLAT)
     doors = shapely.STRtree(shapely.points(swings[:, :2])) if len(swings) else None
     made = Traced(origin=(float(origin[0]), float(origin[1])), left=found.left, arcs_left=arcs_left)
@@ -112,32 +112,38 @@ def traced(lines: Floats, swings: Floats, rules: Rules, heights: Heights, arcs: 
             door = doors is not None and _is_door(run, gap, swings, doors)
             at = len(made.placements) + 1
             made.placements.append(_opening(run.along(gap), key, f"opening-{at}", door, heights))
+    ending, beginning = ([_lead(run, k) for run in runs if run.reference == "outside"] for k in (1, 0))
     for number, bow in enumerate(bowed, len(runs) + 1):
-        key = f"wall-{number}"
-        made.walls.append(_bowed(bow, key, f"Wall {number}", origin, heights))
-        for gap in bow.gaps:
+        key, curve = f"wall-{number}", laid(bow, ending, beginning)
+        made.walls.append(_bowed(curve, key, f"Wall {number}", origin, heights))
+        for gap in bow.gaps[::-1] if curve.back else bow.gaps:
             edges = [bow.point(at, radius) for at in gap for radius in (bow.inner, bow.outer)]
-            start, end = bow.along(gap)
+            start, end = curve.along(gap)
             door = doors is not None and _turns_at(edges, end - start, swings, doors)
             at = len(made.placements) + 1
             made.placements.append(_opening((start, end), key, f"opening-{at}", door, heights))
     return made
 
 
-def _bowed(bow: Bow, key: str, name: str, origin: Floats, heights: Heights) -> Data:
-    """A curved wall, on the middle between its faces; its outside is where it bulges to."""
-    start, end = bow.point(bow.start), bow.point(bow.end)
+def _lead(run: _Run, end: int) -> Lead:
+    """The start (0) or the end (1) of a straight wall."""
+    return Lead(run.ends[end], run.pair.heading.turn + (pi if run.back else 0.0), run.pair.thickness)
+
+
+def _bowed(run: BowRun, key: str, name: str, origin: Floats, heights: Heights) -> Data:
+    """A curved wall; on its middle its outside is where it bulges to."""
+    start, end = run.ends
     x, y = start - origin
     return {
         "id": key,
         "name": name,
         "x": _length(x),
         "y": _length(y),
-        "angle": round(degrees(atan2(end[1] - start[1], end[0] - start[0])), 6) % 360,
+        "angle": round(degrees(atan2(end[1] - start[1], end[0] - start[0])), 9) % 360,
         "length": _length(float(np.hypot(*(end - start)))),
-        "curve": {"kind": "arc", "rise": _length(bow.rise), "facets": bow.facets, "smooth": True},
-        "reference": "centre",
-        "thickness": _length(bow.thickness),
+        "curve": {"kind": "arc", "rise": _length(run.rise), "facets": run.facets, "smooth": True},
+        "reference": run.reference,
+        "thickness": _length(run.bow.thickness),
         "lining": "0",
         "height": heights.wall,
     }
@@ -146,7 +152,7 @@ def _bowed(bow: Bow, key: str, name: str, origin: Floats, heights: Heights) -> D
 def _wall(run: _Run, key: str, name: str, origin: Floats, heights: Heights) -> Data:
     start, end = run.ends
     x, y = start - origin
-    angle = round(degrees(run.pair.heading.turn) + (180 if run.back else 0), 6) % 360
+    angle = round(degrees(run.pair.heading.turn) + (180 if run.back else 0), 9) % 360
     return {
         "id": key,
         "name": name,
@@ -194,17 +200,17 @@ def _length(value: float) -> str:
     return f"{round(value, DIGITS) + 0.0:.{DIGITS}f}".rstrip("0").rstrip(".")
 
 
-def _in_order(found: Found) -> list[_Run]:
+def _in_order(pairs: Sequence[Pair], bowed: Sequence[Bow]) -> list[_Run]:
     """The walls with their directions: those round the outside first, one after the other, with what they enclose on
     their left."""
-    boxes = shapely.buffer(shapely.polygons([pair.box for pair in found.pairs]), FLAT, join_style="mitre")
-    whole = shapely.union_all(boxes)
+    covered = [shapely.Polygon(one) for one in (*(pair.box for pair in pairs), *(bow.outline for bow in bowed))]
+    whole = shapely.union_all(shapely.buffer(covered, FLAT, join_style="mitre"))
     parts = [shapely.Polygon(part.exterior).normalize() for part in shapely.get_parts(whole)]
     filled = shapely.union_all(parts)
     shapely.prepare(filled)
     around: list[tuple[int, float, _Run]] = []
     inner: list[Pair] = []
-    for pair in found.pairs:
+    for pair in pairs:
         right, left = (_open(pair, side, filled) for side in (-1, 1))
         if right == left:
             inner.append(pair)

@@ -21,7 +21,7 @@ def _written(drafts: list[Draft], chosen: Chosen) -> bytes:
 def _of_site(source: Source, chosen: Chosen) -> bytes:
     drafts: list[Draft] = []
     if chosen["drawn"] != "elevations":
-        plans = plan_drafts(source.scene, source.style)
+        plans = plan_drafts(source.scene, source.style, source.planned)
         drafts += [plan for key, plan in plans.items() if source.storey in ("", key)]
     if chosen["drawn"] != "plans":
         built = [key for key, one in source.scene.standing.items() if one.parts and source.shows(key)]
