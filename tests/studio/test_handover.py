@@ -58,6 +58,7 @@ BEGINNINGS = {
     "dxf": b"  0\nSECTION",
     "unit-dxf": b"  0\nSECTION",
     "svg": b"<svg",
+    "svg-drawings": b"PK",
     "xlsx": b"PK",
     "csv": b"PK",
     "json": b"{",

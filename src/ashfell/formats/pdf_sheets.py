@@ -12,6 +12,7 @@ from ashfell.core.coats import finishes_of
 from ashfell.core.drawing.details import detail_drafts
 from ashfell.core.drawing.draft import Draft, Words
 from ashfell.core.drawing.drafts import NO_EXTRAS, plan_drafts, unit_draft, wall_draft
+from ashfell.core.drawing.sections import section_drafts
 from ashfell.core.drawing.shaded import Extras
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.finish import Finish
@@ -84,19 +85,31 @@ def detail_page(unit: Unit, style: Style, paper: str = "A3") -> Page:
     drafts = detail_drafts(unit, style)
     wide, high = room_on(paper)
     per = next((per for per in DETAILED if _in_rows(drafts, per, wide, high)), DETAILED[-1])
-    shown, words = [], []
-    for row, foot in _in_rows(drafts, per, wide, high) or []:
-        x = MARGIN
-        for draft in row:
-            shown.append(Shown(draft, x, foot, per))
-            words.append(Words(draft.title, (x, foot - NAMED), FIGURE, "start"))
-            x += _size(draft)[0] / per + GAP
+    shown, words = _named_rows(drafts, per, wide, high)
     title = f"{unit.document.name}, details"
     return Page(PAPERS[paper], title, "", tuple(shown), (), tuple(words))
 
 
+NARROW = 30.0
+"""What a detail with its name takes at least, mm."""
 NAMED = 7.0
 """How far the name of a detail is under it, mm."""
+
+
+def _named_rows(drafts: Sequence[Draft], per: float, wide: float, high: float) -> tuple[list[Shown], list[Words]]:
+    """Drafts in rows, each over its name."""
+    shown, words = [], []
+    for row, foot in _in_rows(drafts, per, wide, high) or []:
+        x = MARGIN
+        for draft in row:
+            room = max(_size(draft)[0] / per, NARROW)
+            shown.append(Shown(draft, x, foot, per))
+            words += [
+                Words(line, (x, foot - NAMED - LINE * index), FIGURE, "start")
+                for index, line in enumerate(wrap(draft.title, int(room / (width_of("n", FIGURE) * 0.92)))[:2])
+            ]
+            x += room + GAP
+    return shown, words
 
 
 def _in_rows(drafts: Sequence[Draft], per: float, wide: float, high: float) -> list[tuple[list[Draft], float]] | None:
@@ -104,7 +117,7 @@ def _in_rows(drafts: Sequence[Draft], per: float, wide: float, high: float) -> l
     rows: list[list[Draft]] = [[]]
     x = 0.0
     for draft in drafts:
-        width = _size(draft)[0] / per
+        width = max(_size(draft)[0] / per, NARROW)
         if width > wide:
             return None
         if x + width > wide:
@@ -187,6 +200,28 @@ def site_pages(
     built = [key for key, one in scene.standing.items() if one.parts and one.openings and shows(key)]
     walls = [wall_draft(scene, style, key, extras=extras) for key in steps(built, "walls drawn")]
     return [drawing_page(draft, paper, per) for draft in (*drawn, *walls)]
+
+
+def section_pages(scene: Scene, style: Style, paper: str = "A3", per: float = 0.0, shows: Shows = whole) -> list[Page]:
+    """Sections through units as they stand, side by side on as many sheets as they take, all at one scale.
+
+    Raises
+    ------
+    Refusal
+        When one has no room at the scale that is asked for.
+    """
+    drafts = section_drafts(scene, style, shows)
+    wide, high = room_on(paper)
+    fitting = max((scale_for(draft.extent, (wide, high - NAMED)) for draft in drafts), default=1.0)
+    _check(per, fitting, paper)
+    per = per or fitting
+    pages: list[Page] = []
+    while drafts:
+        count = next(n for n in range(len(drafts), 0, -1) if n == 1 or _in_rows(drafts[:n], per, wide, high))
+        shown, words = _named_rows(drafts[:count], per, wide, high)
+        pages.append(Page(PAPERS[paper], "Sections through units", "", tuple(shown), (), tuple(words)))
+        drafts = drafts[count:]
+    return pages
 
 
 def schedule_pages(scene: Scene, style: Style, paper: str = "A3", shows: Shows = whole) -> list[Page]:

@@ -113,4 +113,5 @@ def extras_of(chosen: Chosen) -> Extras:
     return Extras(said in ("streaks", "both"), said in ("shadows", "both"))
 
 
+FIGURES = Option("figures", "Figures for", {str(one): f"1 : {one}" for one in (50, 20, 25, 100, 200, 10, 5)})
 MEASURE = Option("measure", "Measured in", {"mm": "millimetres", "in": "inches"})

@@ -17,6 +17,7 @@ SHEETS = Option(
     {
         "site": "plans, elevations, schedule",
         "drawings": "plans and elevations",
+        "sections": "sections through units",
         "schedule": "schedule",
         "units": "a sheet of every unit",
         "pictures": "pictures alone",
@@ -33,13 +34,15 @@ PICTURES = Option(
 
 def _of_site(source: Source, chosen: Chosen) -> bytes:
     from ashfell.formats.pdf import write_pdf  # large, and seldom asked for
-    from ashfell.formats.pdf_sheets import detail_page, schedule_pages, site_pages, unit_page
+    from ashfell.formats.pdf_sheets import detail_page, schedule_pages, section_pages, site_pages, unit_page
 
     scene, style, paper, sheets = source.scene, source.style, chosen["paper"], chosen["sheets"]
     per, extras = float(chosen["scale"] or 0), extras_of(chosen)
     pages: list[Page] = []
     if sheets in ("site", "drawings", "all"):
         pages += site_pages(scene, style, paper, per, source.storey, source.shows, extras)
+    if sheets in ("sections", "all"):
+        pages += section_pages(scene, style, paper, per, source.shows)
     if sheets in ("site", "schedule", "all"):
         pages += schedule_pages(scene, style, paper, source.shows)
     if sheets in ("units", "all"):
