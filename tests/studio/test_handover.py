@@ -29,6 +29,7 @@ from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.management.commands.work import work
 from tests.conftest import ROOM
+from tests.formats.building import SITE
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -113,6 +114,22 @@ def test_lists_are_numbers_in_the_workbook(site):
     assert glass.auto_filter.ref == glass.dimensions
     for name in ("width mm", "number", "area m²"):
         assert all(isinstance(row[head.index(name)].value, int | float) for row in glass.iter_rows(min_row=2))
+
+
+def test_lists_of_a_part_are_those_of_the_whole_without_the_rest():
+    """Two walls that are all that stands: what each lists adds up to what both do, number by number."""
+    site = {"walls": [wall for wall in SITE["walls"] if wall["id"] in ("front", "above")], "units": SITE["units"]}
+    site["placements"] = [one for one in SITE["placements"] if one["wall"] in ("front", "above")]
+    whole, front, above = (of_site(site, selected=some) for some in (None, ["front"], ["above"]))
+    books = [openpyxl.load_workbook(io.BytesIO(FORMATS["xlsx"].write(one, {}))) for one in (whole, front, above)]
+    marks = [[row[0] for row in book["Openings"].iter_rows(min_row=2, values_only=True)] for book in books]
+    assert marks[1] == ["W1", "D1", "D2", "a1"]
+    assert marks[0] == marks[1] + marks[2]
+    for name, column in (("Units", "count"), ("Glass", "number"), ("Members", "number"), ("Finishes", "surface m²")):
+        heads = [cell.value for cell in books[0][name][1]]
+        sums = [sum(row[heads.index(column)].value for row in book[name].iter_rows(min_row=2)) for book in books]
+        assert sums[0] == pytest.approx(sums[1] + sums[2])
+        assert min(sums) > 0
 
 
 def test_the_workbook_shows_each_unit_and_is_the_same_every_time(site):

@@ -4,8 +4,8 @@ changed.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -293,3 +293,24 @@ class _Building:
             if definition not in self.definitions:
                 self.definitions[definition] = folded(parts, folds, host.smooth)
         return Instance(placement.id, definition, entry, matrix, host.id, np.linalg.inv(host.frame()) @ matrix)
+
+
+def part_of(scene: Scene, only: Collection[str]) -> Scene:
+    """The instances of some ids as a scene of their own: the openings in their hosts with them, even empty ones."""
+    placements = tuple(one for one in scene.site.placements if one.id in only or one.wall in only)
+    entries = {one.entry for one in placements}
+    typed = tuple(one for one in scene.document.placements if one.id in entries)
+    return replace(
+        scene,
+        document=_with_placements(scene.document, typed),
+        site=_with_placements(scene.site, placements),
+        instances=tuple(one for one in scene.instances if one.id in only),
+        standing={key: one for key, one in scene.standing.items() if key in only},
+        units={key: one for key, one in scene.units.items() if key in only},
+    )
+
+
+def _with_placements(site: SiteDocument, placements: Sequence[Placement]) -> SiteDocument:
+    """A site with other placements; nothing that was worked out from its own is left in it."""
+    told = {name: getattr(site, name) for name in SiteDocument.model_fields}
+    return SiteDocument.model_construct(**told | {"placements": tuple(placements)})

@@ -11,7 +11,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, Finish
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.plan import Shows, whole
-from ashfell.core.site.scene import Scene
+from ashfell.core.site.scene import Scene, part_of
 from ashfell.core.unit.make import Unit
 from ashfell.formats import model
 from ashfell.services.documents import scene_of, unit_of
@@ -69,6 +69,11 @@ class Source:
     def scene(self) -> Scene:
         assert self.built is not None
         return self.built
+
+    @property
+    def shown(self) -> Scene:
+        """What of the scene is handed over, by itself."""
+        return self.scene if self.only is None else part_of(self.scene, self.only)
 
     def shows(self, key: str) -> bool:
         """Whether what stands under an id is handed over."""

@@ -14,7 +14,7 @@ Rows = Iterable[Sequence[str | float]]
 
 
 def _tables(source: Source) -> list[tuple[str, Rows]]:
-    scene = source.scene
+    scene = source.shown
     return [
         ("Openings", schedule.counted_table(scene)),
         ("Units", schedule.unit_table(scene)),
@@ -25,7 +25,7 @@ def _tables(source: Source) -> list[tuple[str, Rows]]:
 
 
 def _workbook(source: Source, chosen: Chosen) -> bytes:
-    return workbook.write_xlsx(_tables(source), {"Units": unit_drawings(source.scene)})
+    return workbook.write_xlsx(_tables(source), {"Units": unit_drawings(source.shown)})
 
 
 def unit_drawings(scene: Scene) -> list[bytes]:
@@ -50,7 +50,7 @@ FORMATS.register(
         200,
         "XLSX",
         "lists",
-        ("site",),
+        ("site", "storey"),
         ".xlsx",
         XLSX,
         f"{HOLDS}; a sheet each, numbers as numbers, a drawing for each unit.",
@@ -58,5 +58,7 @@ FORMATS.register(
     )
 )
 FORMATS.register(
-    Format("csv", 210, "CSV", "lists", ("site",), ".csv.zip", "application/zip", f"{HOLDS}; a file each.", _texts)
+    Format(
+        "csv", 210, "CSV", "lists", ("site", "storey"), ".csv.zip", "application/zip", f"{HOLDS}; a file each.", _texts
+    )
 )
