@@ -44,11 +44,11 @@ def write_dxf(drafts: Sequence[Draft], measure: str = "mm", per: float = 50.0) -
         left, foot, right, head = draft.extent
         room = max(right - left, head - foot)
         shift = np.array([at - left, -foot])
-        _draw(drawing, space, draft, scale, shift, per)
-        high = 3.5 * per
+        _draw(drawing, space, draft, scale, shift, per / draft.nearer)
+        high = 3.5 * per / draft.nearer
         title = Words(draft.title, (at, -3 * high), high, "start")
         _words(space, title, scale, np.zeros(2))
-        at += right - left + GAP * room + 20 * per
+        at += right - left + GAP * room + 20 * per / draft.nearer
     _bounds(drawing)
     out = io.StringIO()
     drawing.write(out)

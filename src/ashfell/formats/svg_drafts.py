@@ -23,6 +23,7 @@ DASHES = "1.6 0.9"
 
 def write_svg(draft: Draft, per: float = 50.0) -> bytes:
     """A drawing by itself; lines and figures are as thick and high as they are to be on a sheet at 1 to ``per``."""
+    per /= draft.nearer
     left, foot, right, head = draft.extent
     edge = MARGIN * per
     box = left - edge, -head - edge, right - left + 2 * edge, head - foot + 2 * edge

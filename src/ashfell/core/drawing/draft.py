@@ -74,7 +74,8 @@ class Use:
 
 @dataclass(frozen=True)
 class Draft:
-    """A drawing. ``used`` are those that it shows, by key."""
+    """A drawing. ``used`` are those that it shows, by key. Beside others it is for a scale that is ``nearer`` than
+    theirs, so many times."""
 
     title: str
     paths: tuple[Path, ...] = ()
@@ -82,6 +83,7 @@ class Draft:
     words: tuple[Words, ...] = ()
     uses: tuple[Use, ...] = ()
     used: Mapping[str, Draft] = field(default_factory=dict)
+    nearer: float = 1.0
 
     @property
     def extent(self) -> Extent:

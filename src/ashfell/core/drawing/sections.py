@@ -30,6 +30,8 @@ CHAIN = 150.0
 """How far chains of dimensions stand off what they measure, and off each other, mm."""
 PANES = ("glass", "panel", "louvre", "leaf", "slat", "plank")
 """The roles of what fills lights."""
+NEARER = 2.5
+"""Sections are for a scale so many times that of elevations, 1:20 beside 1:50 (common practice, no source)."""
 LEAST = 0.5
 """What is smaller is not drawn, mm²."""
 
@@ -106,7 +108,7 @@ def _draft(scene: Scene, cuts: _Cuts, style: Style, host: Host, opening: Opening
         lowest = min((float(path.points[:, 1].min()) for path in paths), default=0.0)
         sizes += _depths(scene, style, host, placement, lowest)
     name = placement.mark or placement.id
-    return Draft(f"{host.name}, section through {name}", tuple(paths), tuple(sizes))
+    return Draft(f"{host.name}, section through {name}", tuple(paths), tuple(sizes), nearer=NEARER)
 
 
 def _through(scene: Scene, opening: Opening, placement: Placement) -> float:
