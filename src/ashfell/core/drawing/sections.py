@@ -3,7 +3,7 @@ its roof plane, with all that is cut there."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from fractions import Fraction
 from itertools import pairwise
 
@@ -62,6 +62,7 @@ class _Cuts:
         self.scene = scene
         extents = {name: bounds(parts) for name, parts in scene.definitions.items() if parts}
         self.held = [one for one in scene.building if one.definition in extents]
+        self.boxes = {name: np.array([part.solid.bounds for part in scene.definitions[name]]) for name in extents}
         flat = [shapely.box(*_on_plan(extents[one.definition], one.matrix)) for one in self.held]
         self.tree = shapely.STRtree(flat)
 
@@ -72,12 +73,17 @@ class _Cuts:
         ends = [(space @ (0.0, 0.0, at, 1.0))[:2] for at in (low, high)]
         for index in sorted(self.tree.query(shapely.linestrings(ends), "intersects").tolist()):
             one = self.held[index]
-            parts: Sequence[Part] = [
-                part.moved(inverse @ one.matrix, f"{one.id}/") for part in self.scene.definitions[one.definition]
-            ]
-            shapes = section(parts, "rows", 0.0)
+            shapes = section([*self._reached(one, inverse @ one.matrix)], "rows", 0.0)
             if shapes:
                 yield one, shapes
+
+    def _reached(self, one: Instance, turn: Floats) -> Iterator[Part]:
+        """The parts whose boxes reach to where u is 0, moved."""
+        boxes, parts = self.boxes[one.definition], self.scene.definitions[one.definition]
+        middles = boxes.mean(axis=1) @ turn[0, :3] + turn[0, 3]
+        halves = (boxes[:, 1] - boxes[:, 0]) @ np.abs(turn[0, :3]) / 2
+        for index in np.flatnonzero(np.abs(middles) < halves).tolist():
+            yield parts[index].moved(turn, f"{one.id}/")
 
 
 def _on_plan(extent: Floats, matrix: Floats) -> tuple[float, float, float, float]:
