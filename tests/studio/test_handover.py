@@ -6,6 +6,7 @@ import sys
 import time
 import zipfile
 from dataclasses import replace
+from pathlib import Path
 
 import ifcopenshell
 import numpy as np
@@ -90,6 +91,20 @@ def test_every_format_is_in_the_table_above_and_has_choices_that_work(site):
             values = [*option.words][-1:]
             for value in values:
                 assert kind.write(site if "site" in kind.of else unit, chosen(kind, {option.key: value}))
+
+
+def test_the_documents_name_a_test_of_every_format():
+    """In the table of what keeps it there is a row for each, and every test that it names is there."""
+    text = Path("docs/handing-over.md").read_text().partition("## What keeps it")[2].partition("\n## ")[0]
+    table = [
+        [cell.strip() for cell in line.strip("| ").split(" | ")] for line in text.splitlines() if line[:3] == "| `"
+    ]
+    assert {row[0].strip("`") for row in table} == set(FORMATS)
+    for _, *cells in table:
+        assert len(cells) == 4
+        assert "—" not in cells[:2]
+        for module, _, name in (cell.strip("`").partition(".") for cell in cells if cell != "—"):
+            assert any(f"def {name}(" in file.read_text() for file in Path("tests").rglob(f"{module}.py"))
 
 
 def test_what_is_not_offered_is_refused_with_what_is():
