@@ -5,8 +5,11 @@ import pytest
 import shapely
 
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.lengths import exact
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.points import polygons
 from ashfell.core.unit import make, read_unit, solve
+from ashfell.core.unit.edit.change import change
 from tests.core.test_any_unit import IN_THE_LONG_RUN
 
 KINDS = ("rectangle", "ellipse", "star", "pointed", "quarter-round")
@@ -95,3 +98,18 @@ def test_no_hole_reaches_into_the_rim(kind, pattern):
         net = next(member.form for member in layout.members if member.role == "came")
         assert min(edge.distance(shapely.LinearRing(narrow)) for narrow, _ in net.holes) > 11 - 1e-9
         assert min(shapely.LinearRing(net.outline).distance(shapely.LinearRing(wide)) for _, wide in net.holes) > 1
+
+
+@pytest.mark.parametrize("came", ["8", "0.2", "0.039", "0.01"])
+def test_what_is_said_of_a_heart_as_wide_as_its_came_can_be_made(came):
+    """A quarter of the came, or, where no quarter of it is a size, a wider came; a third refusal may be of the rim."""
+    data = {"width": "600", "height": "600", "fill": {"kind": "glass", "lead": {"came": came, "heart": "8"}}}
+    with pytest.raises(Refusal, match="no narrower") as refusal:
+        make(read_unit(data))
+    assert refusal.value.nearest is not None
+    assert refusal.value.entry == ("fill.lead.heart" if float(came) >= 0.04 else "fill.lead.came")
+    mended = change(data, refusal.value.entry, exact(refusal.value.nearest))
+    try:
+        make(read_unit(mended))
+    except Refusal as again:
+        assert again.rule != refusal.value.rule

@@ -19,6 +19,7 @@ from shapely.ops import split
 
 from ashfell.core.base.document import Document, Size, mm
 from ashfell.core.base.lengths import exact
+from ashfell.core.base.misfit import SMALLEST
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import tinted
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
@@ -71,6 +72,10 @@ class Lead(Document):
         return self.model_copy(update={"came": mm(exact(came)), "heart": mm(exact(heart))})
 
 
+NARROWEST = 4 * SMALLEST
+"""The narrowest came whose heart, a quarter of it, can be made, mm."""
+
+
 @dataclass(frozen=True, eq=False)
 class LeadLayout:
     """Leading solved: the whole pane, and the hole of each piece that shows, narrow between the cames and wide between
@@ -91,12 +96,14 @@ def solve_lead(light: Light, lead: Lead, gasket: Gasket) -> LeadLayout:
     entry = f"{light.entry}.lead"
     pane = without_repeats(ring_corners([light.loop], -covers(light), [(1.0, 0.0, 0.0)], entry)[0, :, 0, :2])
     if lead.heart.mm >= lead.came.mm:
+        # Of a came that is hardly one there is no quarter that can be made.
+        name, value = ("heart", lead.came.mm / 4) if lead.came.mm >= NARROWEST else ("came", lead.heart.mm * 4)
         raise Refusal(
-            f"{entry}.heart",
+            f"{entry}.{name}",
             "a came wider than its heart",
-            f"A heart of {float(lead.heart.mm):g} mm is no narrower than its came.",
-            f"Make it {float(lead.came.mm / 4):g} mm.",
-            lead.came.mm / 4,
+            f"A heart of {float(lead.heart.mm):g} mm is no narrower than its came, {float(lead.came.mm):g} mm.",
+            f"Make it {float(value):g} mm.",
+            value,
         )
     holes = _leaded(light, lead, gasket, entry)
     if not holes:
@@ -143,6 +150,8 @@ def _no_glass(light: Light, lead: Lead, gasket: Gasket, entry: str) -> Refusal:
     """The refusal of cames that leave no glass, with the widest that do, where there are such."""
 
     def leaves_glass(came: Fraction) -> bool:
+        if came < NARROWEST:
+            return False
         heart = min(lead.heart.mm, came / 4)
         try:
             return bool(_leaded(light, lead.with_cames(came, heart), gasket, entry))
