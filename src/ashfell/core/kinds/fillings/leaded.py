@@ -36,7 +36,7 @@ from ashfell.core.unit.members.glazing import Planes, covers, without_repeats
 from ashfell.core.unit.say.writer import Writer
 
 ROLES.register(Role("came", "Cames", "dull-lead", (96, 97, 98), 110, even=True, sided=False))
-SMALLEST = 0.04
+LEAST_SHARE = 0.04
 """Pieces smaller than this share of an average one are joined to a neighbour."""
 
 
@@ -260,7 +260,7 @@ def _shards(seen: tuple[float, float, float, float], lead: Lead, random: np.rand
 
 def _joined(pieces: list[Polygon], region: Polygon) -> list[Polygon]:
     """Slivers joined to the neighbour they share most of their edge with, within a region."""
-    least = SMALLEST * sum(piece.area for piece in pieces) / max(1, len(pieces))
+    least = LEAST_SHARE * sum(piece.area for piece in pieces) / max(1, len(pieces))
     good = [piece for piece in pieces if piece.area >= least]
     for small in (piece for piece in pieces if piece.area < least):
         shared = shapely.area(shapely.intersection(small.buffer(1e-3), np.array(good, dtype=object)))
