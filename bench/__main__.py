@@ -1,6 +1,6 @@
 """Run every benchmark: ``python -m bench``."""
 
-from bench import files, pages, people, pictures, scenes, solids
+from bench import files, many_units, pages, people, pictures, scenes, solids
 
 if __name__ == "__main__":
     solids.main()
@@ -9,3 +9,4 @@ if __name__ == "__main__":
     pages.main()
     people.main()
     pictures.main()
+    many_units.main()

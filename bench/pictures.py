@@ -25,13 +25,12 @@ from ashfell.core.site.document.site import SiteDocument, read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.compiled import COMPILED, PAYS, READY, paths_of, runs, using
 from ashfell.pictures.develop import Image, cleaned, denoised, mixed, png
+from ashfell.pictures.flat import Flat
 from ashfell.pictures.light import layers
 from ashfell.pictures.sensor import sensor
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.shoot import shoot
-from ashfell.pictures.trace import Tracer, lit_meshes, skins
-from ashfell.pictures.trace import _ground as ground
-from ashfell.pictures.trace import _paths as paths
+from ashfell.pictures.trace import Tracer, ground, paths
 from ashfell.services.documents import load_site
 
 DEMO = Path("demo/heron-reach")
@@ -64,8 +63,8 @@ class Raw:
         self.settings, self.variant = settings, variant
         lamps: list[Hung] = list(hung(house()))
         with using(variant):
-            things = lit_meshes(skins(coats(), house().finishes), house().finishes)
-            below = mi.load_dict(ground(settings, list(coats()), house().finishes))
+            flat = Flat(list(coats()), settings, house().finishes)
+            things, below = flat.lit(), mi.load_dict(ground(settings, flat.middle, house().finishes))
             content: dict[str, Any] = {"type": "scene", "sensor": sensor(settings), "integrator": paths()}
             for shining in layers(settings, lamps).values():
                 content |= shining

@@ -242,13 +242,13 @@ def test_what_is_nearer_than_the_clip_is_left_out():
     parts = build_scene(site).parts
     for clip, seen in ((0.0, True), (6.0, False)):
         camera = Camera(eye=(2, -5, 1.6), target=(2, 0, 1.6), clip=clip)
-        marks = Tracer(parts, PictureSettings(camera=camera, width=32, height=20)).marks()
+        marks = Tracer(parts, PictureSettings(camera=camera, width=32, height=20)).seen()[0]
         assert (marks[10, 16] > 0) == seen
 
 
 def test_marks_and_depth_say_what_stands_where():
     own = tracer()
-    marks, depth = own.marks(), own.depth()
+    marks, depth = own.seen()[0], own.seen()[1]
     parts = [*build_scene(read_site(HOUSE)).parts]
     assert parts[marks[14, 24] - 1].role == "glass"
     assert parts[marks[14, 10] - 1].role == "wall"

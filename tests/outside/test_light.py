@@ -10,7 +10,7 @@ import pytest
 
 from ashfell.core.finish import LIBRARY, Finish, transmittance
 from ashfell.core.unit import build, read_unit
-from ashfell.pictures import trace
+from ashfell.pictures import skins, trace
 from ashfell.pictures.develop import mixed
 from ashfell.pictures.settings import PictureSettings, SunByPlace, towards
 from ashfell.pictures.sun import Sun, sun_at
@@ -34,7 +34,7 @@ def seen_through(finish, looking=(0, 0, -1), glazing=None):
     view = mi.ScalarTransform4f().look_at(origin=eye.tolist(), target=[2, 2, 0], up=[0, 1, 0])
     scene = mi.load_dict(
         {"type": "scene", "integrator": {"type": "volpath", "max_depth": 12}}
-        | trace.meshes(pane, {"clear-glass": finish})
+        | skins.meshes(pane, {"clear-glass": finish})
         | {
             "board": {
                 "type": "rectangle",
@@ -173,7 +173,7 @@ def test_no_finish_gives_back_more_than_it_gets(name):
         {
             "type": "scene",
             "integrator": {"type": "path", "max_depth": 40, "rr_depth": 50},
-            "ball": trace.mesh_of("ball", *_ball((0, 0, 0), 0.1), bsdf(FURNACE[name])),
+            "ball": skins.mesh_of("ball", *_ball((0, 0, 0), 0.1), bsdf(FURNACE[name])),
             "sky": {"type": "constant", "radiance": 1.0},
             "sensor": {"type": "perspective", "fov": 11, "to_world": view, "film": film},
         }
@@ -206,7 +206,7 @@ def test_a_relief_of_45_degrees_looks_45_degrees_aside(monkeypatch):
             {
                 "type": "scene",
                 "integrator": {"type": "direct"},
-                "plate": trace.mesh_of("plate", corners, up, corners[:, :2], bsdf(finish)),
+                "plate": skins.mesh_of("plate", corners, up, corners[:, :2], bsdf(finish)),
                 "sun": {"type": "directional", "direction": [0, 0, -1], "irradiance": 1.0},
                 "sensor": {"type": "perspective", "fov": 1, "to_world": view, "film": film},
             }
@@ -303,7 +303,7 @@ def test_patches_of_colour_rendered_flat_come_back():
     own = {f"own-{k}": Finish(name=hex_, kind="plaster", colour=hex_, roughness=1) for k, hex_ in enumerate(PATCHES)}
     settings = PictureSettings(camera={"eye": (1, -4, 1), "target": (1, 0, 1)}, width=160, height=120)
     tracer = trace.Tracer(parts, settings, own)
-    albedo, marks = tracer.guides()[..., :3], tracer.marks()
+    albedo, marks = tracer.guides()[..., :3], tracer.seen()[0]
     for number, patch in enumerate(PATCHES, 1):
         seen = marks == number
         assert seen.sum() > 150

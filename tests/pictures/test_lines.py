@@ -105,7 +105,7 @@ def test_points_fall_where_the_tracer_sees_them(look):
     places = [(0.2, 0.1, 0.4), (0.9, 0.8, 1.1), (0.0, 0.9, 0.1), (1.2, 0.3, 0.9), (0.5, 0.5, 0.5)]
     asked = settings(**look)
     parts = [box(np.array(p) * 1000 - 40, np.array(p) * 1000 + 40, name=str(k)) for k, p in enumerate(places)]
-    marks = Tracer(parts, asked).marks()
+    marks = Tracer(parts, asked).seen()[0]
     where, far = projected(np.array(places), asked)
     assert (far > 3).all()
     for number, place in enumerate(where, 1):

@@ -51,11 +51,11 @@ def test_a_crop_is_what_the_whole_shows_there():
     region = whole.model_copy(update={"region": (0.3, 0.25, 0.8, 0.75)})
     left, top, right, bottom = region.crop
     assert (left, top, right, bottom) == (60, 30, 160, 90)
-    marks, depth = Tracer(parts, whole).marks(), Tracer(parts, whole).depth()
+    marks, depth = Tracer(parts, whole).seen()[0], Tracer(parts, whole).seen()[1]
     crop = Tracer(parts, region)
-    assert crop.marks().shape == (60, 100)
-    assert (crop.marks() == marks[top:bottom, left:right]).mean() > 0.97
-    near = np.abs(crop.depth() - depth[top:bottom, left:right]) < 0.02
+    assert crop.seen()[0].shape == (60, 100)
+    assert (crop.seen()[0] == marks[top:bottom, left:right]).mean() > 0.97
+    near = np.abs(crop.seen()[1] - depth[top:bottom, left:right]) < 0.02
     assert near.mean() > 0.97
     assert crop.trace(0)["sun"].shape == (60, 100, 3)
 

@@ -31,7 +31,8 @@ from ashfell.core.finish import Finish
 from ashfell.core.hidden import without_hidden
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
-from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.instance import Instance
+from ashfell.core.site.scene import Scene
 from ashfell.core.solid.topology import alike
 from ashfell.core.surface import Surface, indexed
 from ashfell.core.unit.make import Unit

@@ -23,8 +23,9 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.host import Host
+from ashfell.core.site.instance import Instance
 from ashfell.core.site.opening import Opening, gap_of
-from ashfell.core.site.scene import SURROUNDING, Instance, Scene
+from ashfell.core.site.scene import SURROUNDING, Scene
 from ashfell.core.site.standing import Standing
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.topology import Solid

@@ -12,7 +12,8 @@ import numpy as np
 from ashfell.core.base.document import dump
 from ashfell.core.coats import coated, finishes_of
 from ashfell.core.parts import Part
-from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.instance import Instance
+from ashfell.core.site.scene import Scene
 from ashfell.core.unit.ifc import Properties, door_properties, lining_properties
 from ashfell.core.unit.make import Unit
 from ashfell.formats.ifc_file import INWARDS, File, turned

@@ -13,7 +13,8 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import eye_and_aim
 from ashfell.core.site.document.camera import Camera as KeptCamera
 from ashfell.core.site.document.site import SiteDocument
-from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.instance import Instance
+from ashfell.core.site.scene import Scene
 from ashfell.pictures.settings import Camera, PictureSettings, Point, SunByAngle, lens_of
 
 Floats = NDArray[np.float64]

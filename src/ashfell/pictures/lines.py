@@ -22,10 +22,11 @@ from ashfell.core.finish import Finish
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Topology
+from ashfell.pictures.flat import depth_of
 from ashfell.pictures.sensor import NEAREST
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.sight import projected
-from ashfell.pictures.trace import depth_of, skins
+from ashfell.pictures.skins import skins
 
 FINER = 2
 """How many times as fine as the picture the image of depth is."""

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.finish import Finish, Texture
-from ashfell.core.finish.document import to_srgb
+from ashfell.core.finish.document import to_linear, to_srgb
 from ashfell.core.finish.texture import albedo, detail, laid, normals, roughness
 
 if mi.variant() is None:
@@ -84,6 +84,25 @@ def colour(finish: Finish, span: float) -> Plugin:
         return _rgb(tuple(min(value, most) for value in finish.linear))
     pixels = np.minimum(albedo(finish, max(1024, detail(finish))), round(to_srgb(most) * 255)).astype(np.uint8)
     return bitmap(pixels, finish.texture, span)
+
+
+def reflected(finish: Finish, places: NDArray[Any]) -> NDArray[np.float32]:
+    """The colour of a body where its texture coordinates are ``places`` (n, 2) m, linear, (n, 3)."""
+    most = _most(finish)
+    if finish.texture is None:
+        return np.tile(np.minimum(finish.linear, most).astype(np.float32), (len(places), 1))
+    pixels = albedo(finish, GUIDED)
+    matrix = laid(finish.texture)
+    u, v = (np.column_stack([places, np.ones(len(places))]) @ matrix.T).T
+    rows, columns = (((1 - v) % 1) * len(pixels)).astype(int), ((u % 1) * pixels.shape[1]).astype(int)
+    seen = pixels[rows.clip(0, len(pixels) - 1), columns.clip(0, pixels.shape[1] - 1)]
+    return np.asarray(np.minimum(LINEAR[seen], most), dtype=np.float32)
+
+
+LINEAR = np.array([to_linear(byte / 255) for byte in range(256)], dtype=np.float32)
+"""Bytes as sRGB has them, as they add up."""
+GUIDED = 256
+"""How many pixels of a texture are enough for a guide."""
 
 
 def _most(finish: Finish) -> float:

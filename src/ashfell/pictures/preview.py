@@ -20,8 +20,9 @@ from ashfell.core.finish.texture import up_of
 from ashfell.core.plane.points import Floats
 from ashfell.core.unit import build, read_unit
 from ashfell.pictures.develop import denoised, to_srgb
+from ashfell.pictures.flat import Image
 from ashfell.pictures.materials import Plugin, bsdf, colour
-from ashfell.pictures.trace import Image, mesh_of, meshes, shining_meshes, skins
+from ashfell.pictures.skins import mesh_of, meshes, shining_meshes, skins
 
 STILL = (380, 240)
 """Width and height of the ball and the pane, pixels."""

@@ -27,8 +27,9 @@ from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.hosts.host import Host, Layer
 from ashfell.core.site.hosts.wall import WallHost
+from ashfell.core.site.instance import Instance
 from ashfell.core.site.opening import Opening, gap_of, opening_for
-from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.scene import Scene
 from ashfell.core.site.standing import Standing, in_host, with_pockets
 from ashfell.core.site.stands_in import FITS, fit_of
 from ashfell.core.site.variant import planes_in, recess_of

@@ -19,9 +19,10 @@ from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.seen import Shape, section
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.hosts.host import Host
+from ashfell.core.site.instance import Instance
 from ashfell.core.site.opening import Opening, flipped, gap_of
 from ashfell.core.site.plan import Shows, whole
-from ashfell.core.site.scene import Instance, Scene
+from ashfell.core.site.scene import Scene
 from ashfell.core.site.variant import planes_in
 
 BEYOND = 900.0

@@ -17,6 +17,7 @@ from ashfell.core.coats import coated
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.cast import Cast, cast_of
+from ashfell.core.site.coats import Coats
 from ashfell.core.site.course import facets_of
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.roof import Roof
@@ -26,6 +27,7 @@ from ashfell.core.site.document.wall import Wall
 from ashfell.core.site.fit import as_entered
 from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends, ends_of
+from ashfell.core.site.instance import Instance
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.plates import plate_part
 from ashfell.core.site.settle import Levels, settled
@@ -38,19 +40,6 @@ SURROUNDING = "surrounding."
 MOST_BROUGHT = 2_000_000
 """The most triangles of models, those that are alike counted once."""
 """What the definitions of what stands round the building begin with."""
-
-
-@dataclass(frozen=True, eq=False)
-class Instance:
-    """One use of a definition: where in the site (4, 4) its parts stand, mm. What stands in a host also knows that, and
-    where in it (4, 4) it stands."""
-
-    id: str
-    definition: str
-    entry: str
-    matrix: Floats
-    host: str = ""
-    in_host: Floats | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,14 +116,9 @@ class Scene:
         )
 
     @cached_property
-    def coats(self) -> tuple[Part, ...]:
-        """The same in one piece of surface for each finish; those of a definition are parted once."""
-        coats = {key: tuple(coated(parts)) for key, parts in self.definitions.items()}
-        return tuple(
-            part.moved(instance.matrix, f"{instance.id}/")
-            for instance in self.instances
-            for part in coats[instance.definition]
-        )
+    def coats(self) -> Coats:
+        """The same in one piece of surface for each finish."""
+        return Coats({key: tuple(coated(parts)) for key, parts in self.definitions.items()}, self.instances)
 
 
 def build_scene(document: SiteDocument) -> Scene:

@@ -19,7 +19,7 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.roles import ROLES
-from ashfell.core.parts import Part
+from ashfell.core.site.coats import Coats
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.pictures.backdrop import BACKDROPS, THROUGH
@@ -168,7 +168,7 @@ def _typed(request: HttpRequest) -> Data:
 
 
 @lru_cache(maxsize=2)
-def _parts(picture: int) -> tuple[Part, ...]:
+def _parts(picture: int) -> Coats:
     """The parts that a picture was traced of, in its order."""
     return build_scene(read_site(Picture.objects.get(pk=picture).site)).coats
 
@@ -215,7 +215,7 @@ def layers_exr(request: HttpRequest, project: int, picture: int) -> HttpResponse
     from ashfell.pictures.exr import exr
 
     found = _developed_of(request, project, picture)
-    content = exr(negative.Layers(found.folder), negative.kept_seen(found.folder), _parts(picture))
+    content = exr(negative.Layers(found.folder), negative.kept_seen(found.folder), [*_parts(picture).named])
     return handed_over(request, content, "image/x-exr", f"{_name(found)}.exr")
 
 

@@ -189,8 +189,8 @@ def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
 
 def _seen(picture: Picture) -> negative.Arrays:
     """How far what is seen is, and what it is."""
-    tracer = _tracer(picture.pk)
-    return {"depth": tracer.depth(), "marks": tracer.marks()}
+    marks, depth = _tracer(picture.pk).seen()
+    return {"depth": depth, "marks": marks}
 
 
 def _traced(picture: Picture, number: int) -> dict[str, Image]:
