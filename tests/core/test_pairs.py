@@ -72,3 +72,20 @@ def test_a_lap_without_a_web_beside_it_is_refused():
     with pytest.raises(Refusal) as refused:
         make(read_unit(pair("rebated", meeting={"kind": "rebated", "lap": "30"})))
     assert (refused.value.entry, refused.value.nearest) == ("fill.meeting.lap", 26)
+
+
+@pytest.mark.parametrize("opened", [20, 30, 42])
+def test_a_planted_stile_goes_through_no_leaf_of_another_light(opened):
+    """Two pairs of leaves beside each other, the stile on the edge of one that swings by a leaf of the other: at 42 %
+    its leaf passes and it does not."""
+    leaf = {"kind": "leaf", "opening": "side-hung-pair", "hand": "right", "swing": "in", "turns": 135, "face": "70"}
+    leaf |= {"depth": "62", "clearance": "18", "meeting": {"kind": "planted", "width": "40", "thickness": "12"}}
+    first = leaf | {"opened": 100, "each": {"right": {"opened": opened}}}
+    cells = {"c1r1": {"fill": first}, "c2r1": {"fill": leaf | {"opened": 100}}}
+    columns = {"lights": [{"size": "568"}, {}], "bars": ["48"]}
+    data = {"width": "1955", "height": "900", "frame": {"face": "40", "depth": "167"}, "columns": columns}
+    if opened == 42:
+        with pytest.raises(Refusal, match="goes through that in c1r1, opened by 42 %"):
+            make(read_unit(data | {"cells": cells}))
+    else:
+        assert audit_unit(make(read_unit(data | {"cells": cells}))) == []

@@ -117,7 +117,7 @@ class Kept:
 
 @dataclass(frozen=True)
 class Fitted(Kept):
-    """The hardware of a sash, where that stands."""
+    """The hardware of a sash and the stile planted on it, where they stand."""
 
     of: Stood
 
@@ -180,7 +180,7 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
 
 
 def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Fitted]:
-    """What is fitted to sashes, where there are some in several lights."""
+    """What is fitted to sashes and planted on them, where there are some in several lights."""
     if len({one.light.key for one in sashes}) < 2:
         return
     by_sash: dict[str, list[Member]] = defaultdict(list)
@@ -188,7 +188,8 @@ def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Fitted]:
         if member.role == "hardware" and member.sash:
             by_sash[member.sash].append(member)
     for one in sashes:
-        if members := by_sash.get(one.sash.key_in(one.light)):
+        members = [*by_sash[one.sash.key_in(one.light)], *([one.stile] if one.stile else [])]
+        if members:
             yield Fitted(one.light, tuple(members), one.told, one)
 
 
