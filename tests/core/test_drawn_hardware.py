@@ -134,3 +134,24 @@ def test_every_kind_is_sound_on_a_leaf_with_its_usual_sizes(kind):
     unit = make(read_unit(door(kind=kind, faces="outside")))
     assert [part for part in unit.parts if part.role == "hardware"]
     assert audit_unit(unit) == []
+
+
+def test_a_lever_strikes_no_lining_of_its_own_light():
+    """A leaf under a raked head, turned about the middle of its height: at a right angle its lever reaches into the
+    lining above, at what is said it is clear."""
+    leaf = {"kind": "leaf", "depth": "60", "clearance": "8", "opening": "pivot-horizontal"}
+    leaf["hardware"] = [{"kind": "lever", "height": "483"}]
+    data = {
+        "width": "1950",
+        "height": "1380",
+        "outline": {"kind": "raked", "rise": "376", "high": "left"},
+        "frame": {"face": "40", "sides": {"sill": "51", "head": "81"}},
+        "rows": {"lights": [{"size": "310"}, {}], "bars": [{"face": "51"}]},
+        "cells": {"c1r2": {"fill": leaf | {"opened": 100}}},
+    }
+    with pytest.raises(Refusal, match="goes through lining.c1r2.head with hardware.c1r2.1.arm") as refusal:
+        make(read_unit(data))
+    clear = change(dump(read_unit(data)), refusal.value.entry, str(int(refusal.value.rule.split()[2])))
+    assert audit_unit(make(read_unit(clear))) == []
+    before = change(clear, refusal.value.entry, "0")
+    assert audit_unit(make(read_unit(before))) == []

@@ -204,7 +204,7 @@ def _behind(layout: Layout) -> Iterator[Kept]:
 
 def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
     """Sashes of which something that stands before the face that they turn to strikes what is fixed: a planted stile
-    what is round other lights, a handle the casing."""
+    what is round other lights, a handle the casing or what its own light is lined with."""
     for one in stood:
         if not isinstance(one, Stood) or not one.moved:
             continue
@@ -212,7 +212,8 @@ def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Sto
         fitted = [m for m in layout.members if m.role == "hardware" and m.sash == key]
         round_others = [m for m in layout.body.members if not m.sash and m.light != one.light.key]
         casings = [m for m in layout.members if m.role in ON_THE_WALL]
-        for moved, fixed in (([stile] if stile else [], round_others), (fitted, casings)):
+        round_it = [m for m in layout.body.members if not m.sash and m.light == one.light.key]
+        for moved, fixed in (([stile] if stile else [], round_others), (fitted, [*casings, *round_it])):
             hit = _hit(moved, fixed)
             if hit:
                 yield one, Kept(one.light, (), f"{hit[1]} with {hit[0]}")
