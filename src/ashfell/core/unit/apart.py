@@ -204,26 +204,32 @@ def _behind(layout: Layout) -> Iterator[Kept]:
 
 def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
     """Sashes of which something that stands before the face that they turn to strikes what is fixed: a planted stile
-    what is round other lights, a handle the casing or what its own light is lined with."""
-    for one in stood:
-        if not isinstance(one, Stood) or not one.moved:
-            continue
-        key, stile = one.sash.key_in(one.light), one.stile
-        fitted = [m for m in layout.members if m.role == "hardware" and m.sash == key]
-        round_others = [m for m in layout.body.members if not m.sash and m.light != one.light.key]
-        casings = [m for m in layout.members if m.role in ON_THE_WALL]
-        round_it = [m for m in layout.body.members if not m.sash and m.light == one.light.key]
-        for moved, fixed in (([stile] if stile else [], round_others), (fitted, [*casings, *round_it])):
-            hit = _hit(moved, fixed)
+    what is round other lights, a handle the casing or what is round its own."""
+    moved = [one for one in stood if isinstance(one, Stood) and one.moved]
+    before = {id(one): _standing_before(one, layout) for one in moved}
+    if not any(stile or fitted for stile, fitted in before.values()):
+        return
+    fixed = parts_of([m for m in layout.body.members if not m.sash])
+    casings = parts_of([m for m in layout.members if m.role in ON_THE_WALL])
+    for one in moved:
+        stile, fitted = before[id(one)]
+        round_others = [part for part in fixed if part.light != one.light.key]
+        round_it = [part for part in fixed if part.light in ("", one.light.key)]
+        for own, others in ((stile, round_others), (fitted, [*casings, *round_it])):
+            hit = _hit(own, others)
             if hit:
                 yield one, Kept(one.light, (), f"{hit[1]} with {hit[0]}")
 
 
-def _hit(moved: Sequence[Member], fixed: Sequence[Member]) -> tuple[str, str] | None:
-    """The ids of the first two of some members that go through each other."""
-    if not moved or not fixed:
-        return None
-    standing = parts_of(fixed)
+def _standing_before(one: Stood, layout: Layout) -> tuple[list[Member], list[Member]]:
+    """The stile that is planted on a sash, and its hardware."""
+    key = one.sash.key_in(one.light)
+    fitted = [m for m in layout.members if m.role == "hardware" and m.sash == key]
+    return [one.stile] if one.stile else [], fitted
+
+
+def _hit(moved: Sequence[Member], standing: Sequence[Part]) -> tuple[str, str] | None:
+    """The ids of the first of some members that goes through a part, and of that."""
     for part in parts_of(moved):
         for other in standing:
             one, beside = part.solid, other.solid
