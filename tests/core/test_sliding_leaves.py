@@ -210,3 +210,26 @@ def test_on_a_wall_an_open_leaf_is_drawn_where_it_can_be_seen(runs, seen):
         ends = [loop[:, 0] * (1 if looks == "outside" else -1) for shape in shapes for loop in shape.loops]
         least = min(float(end.min()) for end in ends)
         assert (least < -500) == (looks == seen)
+
+
+@pytest.mark.parametrize("kind", ["lantern", "dome"])
+@pytest.mark.parametrize(
+    ("runs", "lap", "clear"), [("outside", "10", True), ("outside", "20", False), ("inside", "20", True)]
+)
+def test_a_leaf_stands_before_nothing_that_rises_over_another_light(kind, runs, lap, clear):
+    """Between the lights is a bar of 43, of which what rises over the one covers 28: 15 are left for the leaf's lap."""
+    leaf = {"kind": "sliding-leaf", "runs": runs, "hand": "right", "depth": "60", "lap": lap}
+    data = {
+        "width": "3000",
+        "height": "1100",
+        "frame": {"face": "43", "depth": "163"},
+        "columns": {"lights": [{}, {}, {}], "bars": ["43", "43"]},
+        "fill": {"kind": kind, "lap": "28"},
+        "cells": {"c1r1": {"span": [2, 1]}, "c3r1": {"fill": leaf}},
+    }
+    if clear:
+        assert audit_unit(make(read_unit(data))) == []
+    else:
+        with pytest.raises(Refusal, match="stand before c1r1") as told:
+            make(read_unit(data))
+        assert told.value.entry == "cells.c3r1.fill.kind"

@@ -18,6 +18,7 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.behind import Behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
+from ashfell.core.kinds.fillings.over import Over
 from ashfell.core.kinds.fillings.rail import REACH, STRAP, least_beside, rail_members
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
@@ -302,7 +303,9 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
         if other.key == light.key:
             continue
         near = box(*other.content.passes) if isinstance(other.content, Slid) else other.loop.polygon
-        moves = other.sashes or other.content.proud or isinstance(other.content, Behind)
+        if isinstance(other.content, Over) and fill.runs == "outside":
+            near = other.content.covers
+        moves = other.sashes or other.content.proud or isinstance(other.content, Behind | Over)
         if moves and near.intersection(passed).area > 1e-3:
             raise Refusal(
                 f"{light.entry}.kind",
