@@ -19,6 +19,7 @@ from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.behind import Behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
 from ashfell.core.kinds.fillings.over import Over
+from ashfell.core.kinds.fillings.passed import SweptSliding
 from ashfell.core.kinds.fillings.rail import REACH, STRAP, least_beside, rail_members
 from ashfell.core.kinds.fillings.sashes import (
     SASH_PIECES,
@@ -35,7 +36,6 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, arrow
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Box
 from ashfell.core.unit.layout import Bed, Content, Layout, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Writer
@@ -313,23 +313,6 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
                 f"Open, its leaf would stand before {other.key}, which opens or stands out itself.",
                 "Choose another filling for one of them.",
             )
-
-
-@dataclass(frozen=True, eq=False)
-class SweptSliding(Swept):
-    """What a leaf passes over that slides along u: its way is told in millimetres."""
-
-    step: ClassVar[float] = 50.0
-    unit: ClassVar[str] = " mm"
-
-    def at(self, degrees: float, points: Floats | None = None) -> Floats:
-        """Where its corners, or other points of it, are when it has slid so far."""
-        return np.asarray((self.corners if points is None else points) + (degrees, 0.0))
-
-    def line(self, most: float) -> Floats:
-        """The leaf where it is open, (5, 2)."""
-        corners = self.at(self.turns)
-        return np.vstack([corners, corners[:1]])
 
 
 def _sweeps(light: Light) -> Iterator[Swept]:
