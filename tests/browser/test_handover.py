@@ -55,7 +55,7 @@ def test_a_unit_by_keyboard_with_its_options(page, sign_in, project, tmp_path):
     sign_in()
     page.goto(f"/projects/{project.pk}/hand-over/")
     page.get_by_label("What is handed over").select_option("unit:clubroom-window")
-    page.get_by_label("SVG").wait_for()
+    page.get_by_label("IFC4").wait_for(state="detached")
     page.get_by_label("DXF").focus()
     page.keyboard.press("Space")
     page.get_by_label("Measured in").select_option("in")

@@ -62,14 +62,24 @@ def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
     faces = np.concatenate([own.face_of_triangle[first] for own, first in zip(topologies, firsts, strict=True)])[
         towards
     ].tolist()
-    found = []
-    for owner, face, tone in zip(owners, faces, tones, strict=True):
-        loops = [placed[loop + starts[owner]] for loop in topologies[owner].loops(face)]
-        if loops:
-            part, depth = solid[owner], max(float(loop[:, 2].max()) for loop in loops)
-            flat, level = tuple(loop[:, :2] for loop in loops), float(loops[0][:, 2].min()) > depth - LEVEL
-            shape = Shape(flat, part.role, part.id, part.entry, tone, part.finish, part.light, depth=depth, level=level)
+    paths = [topologies[owner].loops(face) for owner, face in zip(owners, faces, strict=True)]
+    loops = [loop + starts[owner] for owner, own in zip(owners, paths, strict=True) for loop in own]
+    if not loops:
+        return []
+    points = placed[np.concatenate(loops)]
+    begins = np.cumsum([0, *map(len, loops)])
+    flat, heights = points[:, :2], points[:, 2]
+    highest, lowest = (of.reduceat(heights, begins[:-1]).tolist() for of in (np.maximum, np.minimum))
+    found, at, edges = list[tuple[float, Shape]](), 0, begins.tolist()
+    for owner, own, tone in zip(owners, paths, tones, strict=True):
+        if own:
+            part, last = solid[owner], at + len(own)
+            depth = max(highest[at:last])
+            seen = tuple(flat[edges[k] : edges[k + 1]] for k in range(at, last))
+            level = lowest[at] > depth - LEVEL
+            shape = Shape(seen, part.role, part.id, part.entry, tone, part.finish, part.light, depth=depth, level=level)
             found.append((depth, shape))
+            at = last
     return [shape for _, shape in sorted(found, key=lambda item: item[0])]
 
 

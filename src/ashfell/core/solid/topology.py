@@ -64,9 +64,32 @@ class Topology:
         """The closed paths of vertices round a face; more than one where it has holes."""
         if face not in self._loops:
             own = self._of_face(face).tolist()
-            ahead = {edge for a, b, c in own for edge in ((a, b), (b, c), (c, a))}
-            self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
+            ring = _ring(own) if len(own) <= 2 else None
+            if ring is not None:
+                self._loops[face] = (np.array(ring, dtype=np.int32),)
+            else:
+                ahead = {edge for a, b, c in own for edge in ((a, b), (b, c), (c, a))}
+                self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
         return self._loops[face]
+
+
+def _ring(triangles: list[list[int]]) -> list[int] | None:
+    """The path round one triangle, or two that share an edge, from its lowest vertex on; None where they do not."""
+    if not triangles:
+        return None
+    ring = triangles[0]
+    if len(triangles) == 2:
+        first, second = triangles
+        beside = [vertex for vertex in second if vertex not in first]
+        if len(beside) != 1:
+            return None
+        k = next(k for k in range(3) if first[k] in second and first[k - 2] in second)
+        a, b, c = first[k], first[k - 2], first[k - 1]
+        if second[second.index(b) - 2] != a:
+            return None
+        ring = [a, beside[0], b, c]
+    low = ring.index(min(ring))
+    return [*ring[low:], *ring[:low]]
 
 
 def _chained(edges: set[tuple[int, int]]) -> Paths:
