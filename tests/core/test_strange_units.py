@@ -169,6 +169,22 @@ def test_a_leaf_that_swings_into_what_is_behind_the_frame_beside_it_is_refused(k
     assert faults(beside_a_door_behind(kind, amount)) == []
 
 
+@pytest.mark.parametrize("kind", ["lantern", "dome"])
+def test_a_leaf_that_swings_into_what_rises_over_the_light_beside_it_is_refused(kind):
+    def beside(opened):
+        leaf = {"kind": "leaf", "depth": "60", "clearance": "8.5", "hand": "left", "swing": "out", "turns": 170}
+        data = {"width": "2200", "height": "900", "frame": {"face": "60", "depth": "160"}}
+        data |= {"columns": {"lights": [{}, {}], "bars": ["60"]}, "fill": {"kind": kind, "lap": "10"}}
+        return data | {"cells": {"c2r1": {"fill": leaf | {"opened": opened}}}}
+
+    assert faults(beside(60)) == []
+    with pytest.raises(Refusal, match="goes through what stands out in c1r1") as caught:
+        solve(read_unit(beside(100)))
+    amount = int(caught.value.rule.split()[2])
+    assert 60 <= amount < 100
+    assert faults(beside(amount)) == []
+
+
 @pytest.mark.parametrize("kind", ["folding", "overhead"])
 def test_what_is_hinged_to_each_other_opens_together(kind):
     name = "leaf-1" if kind == "folding" else "section-1"

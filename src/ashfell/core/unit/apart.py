@@ -194,12 +194,13 @@ def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Fitted]:
 
 
 def _behind(layout: Layout) -> Iterator[Kept]:
-    """What lights have behind the frame beside their sashes."""
+    """What lights have behind the frame beside their sashes, or standing out of it."""
     for light in layout.body.lights:
-        if light.content.stands == "through":
-            members = tuple(one for one in layout.body.members if one.light == light.key and not one.sash)
-            if members:
-                yield Kept(light, members, f"the tracks in {light.key}")
+        content = light.content
+        told = "what stands out" if content.proud else "the tracks" if content.stands == "through" else ""
+        members = tuple(one for one in layout.body.members if one.light == light.key and not one.sash) if told else ()
+        if members:
+            yield Kept(light, members, f"{told} in {light.key}")
 
 
 def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
