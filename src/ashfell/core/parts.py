@@ -129,3 +129,10 @@ def bounds(parts: Iterable[Part]) -> Floats:
     """(2, 3): least and greatest corner of all parts, mm."""
     boxes = np.array([part.solid.bounds for part in parts])
     return np.array([boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)])
+
+
+def box_corners(box: Floats, matrix: Floats) -> Floats:
+    """The eight corners of a box (2, 3), moved by a matrix (4, 4), (8, 3) mm."""
+    at = np.array([[box[i, 0], box[j, 1], box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
+    moved: Floats = at @ matrix[:3, :3].T + matrix[:3, 3]
+    return moved

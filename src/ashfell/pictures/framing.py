@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.parts import box_corners
 from ashfell.core.site.aside import eye_and_aim
 from ashfell.core.site.document.camera import Camera as KeptCamera
 from ashfell.core.site.document.site import SiteDocument
@@ -111,7 +112,7 @@ def framed(box: Floats, out: Floats) -> Camera:
     """A camera at eye level, looking against ``out`` (x, y), far enough away that all corners of a box (2, 3) in metres
     are in the picture."""
     middle = box.mean(axis=0)
-    corners = np.array([[box[i, 0], box[j, 1], box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
+    corners = box_corners(box, np.eye(4))
     eye_level = min(max(float(box[0, 2]), 0.0) + EYE, max(float(box[1, 2]), EYE))
 
     def eye(far: float) -> Floats:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ashfell.core import finish as finishes
 from ashfell.core.finish import Finish
-from ashfell.core.parts import bounds
+from ashfell.core.parts import bounds, box_corners
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.coats import Coats
 from ashfell.core.site.instance import Instance
@@ -64,7 +64,7 @@ class Grouped:
         self.settings, self.own = settings, own
         self.groups = _groups(coats, own)
         boxes = {key: bounds(parts) for key, parts in coats.definitions.items() if parts}
-        places = [_moved(boxes[one.definition], one.matrix) for one in coats.instances if one.definition in boxes]
+        places = [box_corners(boxes[one.definition], one.matrix) for one in coats.instances if one.definition in boxes]
         self.middle: Floats = np.concatenate(places).mean(axis=0) / 1000 if places else np.zeros(3)
         self._shapes: dict[str, Any] = {}
 
@@ -154,13 +154,6 @@ def _groups(coats: Coats, own: Mapping[str, Finish] | None) -> list[_Group]:
         placed = [part.moved(np.eye(4), f"{key}/{patch}/") for part in coats.definitions[key]]
         if placed:
             found.append(_Group(skins(placed, own), own_uses))
-    return found
-
-
-def _moved(box: Floats, matrix: Floats) -> Floats:
-    """The corners of a box (2, 3), moved, (8, 3)."""
-    corners = np.array([[box[i, 0], box[j, 1], box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
-    found: Floats = corners @ matrix[:3, :3].T + matrix[:3, 3]
     return found
 
 

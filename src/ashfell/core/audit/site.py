@@ -20,7 +20,7 @@ from ashfell.core.audit.swings import audit_swings
 from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import exact, show
 from ashfell.core.base.progress import steps
-from ashfell.core.parts import Part, bounds
+from ashfell.core.parts import Part, bounds, box_corners
 from ashfell.core.plane.loop import SIDES
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.placement import COPY, Placement
@@ -317,13 +317,9 @@ def _placed(scene: Scene, one: Instance) -> list[Part]:
     return [part.moved(one.matrix, f"{one.id}/") for part in scene.definitions[one.definition]]
 
 
-def _corners(box: Floats) -> Floats:
-    return np.array([[box[i, 0], box[j, 1], box[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
-
-
 def _box(box: Floats, matrix: Floats) -> Floats:
     """The box round a box that is turned and moved."""
-    placed = _corners(box) @ matrix[:3, :3].T + matrix[:3, 3]
+    placed = box_corners(box, matrix)
     return np.array([placed.min(axis=0), placed.max(axis=0)])
 
 
@@ -340,5 +336,5 @@ def _footprint(scene: Scene, one: Instance, extents: dict[str, Floats]) -> Polyg
     standing = scene.standing.get(one.id)
     if standing is not None and one.definition.startswith("wall."):
         return shapely.union_all([Polygon(piece) for piece in standing.host.plan([])])
-    placed = _corners(extents[one.definition]) @ one.matrix[:3, :3].T + one.matrix[:3, 3]
+    placed = box_corners(extents[one.definition], one.matrix)
     return MultiPoint(placed[:, :2]).convex_hull

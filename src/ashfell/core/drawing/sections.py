@@ -14,7 +14,7 @@ from shapely.geometry import Polygon, box
 from ashfell.core.base.lengths import Style, show
 from ashfell.core.drawing.draft import Draft, Path, Size
 from ashfell.core.kinds.roles import ROLES
-from ashfell.core.parts import Part, bounds
+from ashfell.core.parts import Part, bounds, box_corners
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.seen import Shape, section
 from ashfell.core.site.document.placement import Placement
@@ -89,8 +89,7 @@ class _Cuts:
 
 def _on_plan(extent: Floats, matrix: Floats) -> tuple[float, float, float, float]:
     """The box on the plan round a box (2, 3) that is turned and moved."""
-    corners = np.array([[extent[i, 0], extent[j, 1], extent[k, 2]] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
-    placed = (corners @ matrix[:3, :3].T + matrix[:3, 3])[:, :2]
+    placed = box_corners(extent, matrix)[:, :2]
     (left, foot), (right, head) = placed.min(axis=0).tolist(), placed.max(axis=0).tolist()
     return left, foot, right, head
 
