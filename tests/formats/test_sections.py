@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
 from ashfell.core.base.lengths import Style
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.drafts import plan_drafts, wall_draft
 from ashfell.core.drawing.sections import BEYOND, section_drafts
 from ashfell.formats.dxf import write_dxf
@@ -158,6 +159,20 @@ def test_a_name_with_marks_of_xml_is_only_a_name():
     named = SITE["units"]["window"] | {"name": 'A<b> & "c"'}
     draft = wall_draft(scene(units=SITE["units"] | {"window": named}), Style(), "front")
     ElementTree.fromstring(write_svg(draft))
+
+
+@pytest.mark.parametrize(("key", "option"), [("svg-drawings", "drawn"), ("dxf", "drawn"), ("pdf", "sheets")])
+def test_sections_of_what_has_none_are_refused_and_of_one_unit_are_one(key, option):
+    """A wall alone, then one with an opening in it, then with a window there: as the refusal says, a unit placed."""
+    kind, wall = FORMATS[key], {"id": "a", "length": "4 m", "height": "2700"}
+    empty = {"id": "o", "wall": "a", "offset": "1 m", "width": "900", "height": "1200", "sill": "900"}
+    for placements in ([], [empty]):
+        with pytest.raises(Refusal, match="no sections through units") as refusal:
+            kind.write(of_site({"walls": [wall], "placements": placements}), chosen(kind, {option: "sections"}))
+        assert refusal.value.entry == option
+        assert refusal.value.remedy.endswith("place a unit first.")
+    placed = {"walls": [wall], "units": SITE["units"], "placements": [SITE["placements"][0] | {"wall": "a"}]}
+    assert kind.write(of_site(placed), chosen(kind, {option: "sections"}))
 
 
 def test_drawings_come_as_a_file_each():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.draft import Draft
 from ashfell.core.drawing.drafts import plan_drafts, wall_draft
 from ashfell.core.drawing.sections import section_drafts
@@ -21,7 +22,13 @@ DRAWN = Option(
 
 
 def site_drafts(source: Source, chosen: Chosen) -> list[Draft]:
-    """The drawings that are chosen, each of what is handed over."""
+    """The drawings that are chosen, each of what is handed over.
+
+    Raises
+    ------
+    Refusal
+        When there are none.
+    """
     drawn, scene, style = chosen[DRAWN.key], source.scene, source.style
     drafts: list[Draft] = []
     if drawn in ("all", "plans"):
@@ -32,4 +39,13 @@ def site_drafts(source: Source, chosen: Chosen) -> list[Draft]:
         drafts += [wall_draft(scene, style, key, extras=extras_of(chosen)) for key in built]
     if drawn in ("all", "sections"):
         drafts += section_drafts(scene, style, source.shows)
+    if not drafts:
+        raise nothing_for(DRAWN, chosen)
     return drafts
+
+
+def nothing_for(option: Option, chosen: Chosen) -> Refusal:
+    """The refusal of a file that would be empty."""
+    words = option.words[chosen[option.key]]
+    told = f"Of what is handed over there are no {words}."
+    return Refusal(option.key, "something to be drawn", told, "Choose others, hand over more, or place a unit first.")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.services.handover.drawn import nothing_for
 from ashfell.services.handover.format import EXTRAS, FORMATS, PAPER, SCALE, Chosen, Format, Option, extras_of
 from ashfell.services.handover.source import Source
 
@@ -52,6 +53,8 @@ def _of_site(source: Source, chosen: Chosen) -> bytes:
             pages += [unit_page(unit, style, source.finishes, paper, extras=extras), detail_page(unit, style, paper)]
     most = int(chosen["pictures"]) or (MOST_PICTURES if sheets == "pictures" else 0)
     pages += _pictures(source, most, paper)
+    if not pages:
+        raise nothing_for(SHEETS, chosen)
     return write_pdf(source.name, pages)
 
 
