@@ -30,6 +30,19 @@ class Lead:
     thickness: float
 
 
+class Leads:
+    """Where straight walls end, or where they begin, found by an index."""
+
+    def __init__(self, leads: Sequence[Lead]) -> None:
+        self.leads = leads
+        self.tree = shapely.STRtree(shapely.points([one.place for one in leads])) if leads else None
+
+    def near(self, place: Floats) -> Lead | None:
+        """What ends, or begins, at a place."""
+        found = self.tree.query(shapely.Point(place), "dwithin", 2 * FLAT) if self.tree is not None else ()
+        return self.leads[min(found)] if len(found) else None
+
+
 @dataclass(frozen=True)
 class BowRun:
     """A curved wall with the line that it stands on: its outside or its middle, counter-clockwise or ``back``."""
@@ -96,23 +109,18 @@ def _parted(pair: Pair, rims: shapely.STRtree) -> Iterator[Pair]:
         yield Pair(pair.heading, pair.right, pair.left, runs, kept, pair.reach)
 
 
-def laid(bow: Bow, ending: Sequence[Lead], beginning: Sequence[Lead]) -> BowRun:
+def laid(bow: Bow, ending: Leads, beginning: Leads) -> BowRun:
     """The line of a curved wall: that on which straight ones meet it, or its middle where none does."""
     for back in (False, True):
         run = BowRun(bow, "outside", back, facets_round(bow.start, bow.end))
         start, end = run.ends
-        before, after = _near(start, ending), _near(end, beginning)
+        before, after = ending.near(start), beginning.near(end)
         if before or after:
             for facets in range(run.facets, 1, -1):
                 fewer = BowRun(bow, "outside", back, facets)
                 if _holds(fewer, before, after):
                     return fewer
     return BowRun(bow, "centre", False, facets_round(bow.start, bow.end))
-
-
-def _near(place: Floats, leads: Sequence[Lead]) -> Lead | None:
-    """What ends, or begins, at a place."""
-    return next((one for one in leads if float(np.hypot(*(one.place - place))) <= 2 * FLAT), None)
 
 
 def _holds(run: BowRun, before: Lead | None, after: Lead | None) -> bool:

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from ashfell.core.base.document import Data
-from ashfell.core.site.traced.bays import BowRun, Lead, Reference, laid, parted
+from ashfell.core.site.traced.bays import BowRun, Lead, Leads, Reference, laid, parted
 from ashfell.core.site.traced.bows import Bow, bows
 from ashfell.core.site.traced.faces import Pair, Rules
 from ashfell.core.site.traced.faces import pairs as pairs_of
@@ -112,7 +112,7 @@ def traced(lines: Floats, swings: Floats, rules: Rules, heights: Heights, arcs: 
             door = doors is not None and _is_door(run, gap, swings, doors)
             at = len(made.placements) + 1
             made.placements.append(_opening(run.along(gap), key, f"opening-{at}", door, heights))
-    ending, beginning = ([_lead(run, k) for run in runs if run.reference == "outside"] for k in (1, 0))
+    ending, beginning = (Leads([_lead(run, k) for run in runs if run.reference == "outside"]) for k in (1, 0))
     for number, bow in enumerate(bowed, len(runs) + 1):
         key, curve = f"wall-{number}", laid(bow, ending, beginning)
         made.walls.append(_bowed(curve, key, f"Wall {number}", origin, heights))
@@ -206,6 +206,7 @@ def _in_order(pairs: Sequence[Pair], bowed: Sequence[Bow]) -> list[_Run]:
     covered = [shapely.Polygon(one) for one in (*(pair.box for pair in pairs), *(bow.outline for bow in bowed))]
     whole = shapely.union_all(shapely.buffer(covered, FLAT, join_style="mitre"))
     parts = [shapely.Polygon(part.exterior).normalize() for part in shapely.get_parts(whole)]
+    outlines = shapely.STRtree([part.exterior for part in parts])
     filled = shapely.union_all(parts)
     shapely.prepare(filled)
     around: list[tuple[int, float, _Run]] = []
@@ -217,7 +218,7 @@ def _in_order(pairs: Sequence[Pair], bowed: Sequence[Bow]) -> list[_Run]:
             continue
         run = _Run(pair, back=left, reference="outside")
         middle = shapely.Point((run.ends[0] + run.ends[1]) / 2)
-        part = min(range(len(parts)), key=lambda k: parts[k].exterior.distance(middle))
+        part = int(outlines.nearest(middle))
         around.append((part, parts[part].exterior.project(middle), run))
     # A normalised ring runs clockwise.
     around.sort(key=lambda one: (one[0], -one[1]))
