@@ -106,8 +106,11 @@ APT := env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-re
 COMPILER := libllvm19
 HAS_COMPILER = ls /usr/lib/*/libLLVM*19* >/dev/null 2>&1
 
+# Only those are asked for: Node.js from elsewhere brings its own npm, which Debian's would contradict.
+lacks = $(shell PATH=$$PATH:/usr/sbin command -v $(1) >/dev/null || echo $(2))
+$(VENV)/.debian: LACKING = $(call lacks,chromium,chromium) $(call lacks,node,nodejs) $(call lacks,npm,npm) $(call lacks,nginx,nginx-light) $(shell $(HAS_COMPILER) || echo $(COMPILER))
 $(VENV)/.debian: | $(VENV)/.made
-	{ command -v chromium && command -v npm && PATH=$$PATH:/usr/sbin command -v nginx && $(HAS_COMPILER); } >/dev/null || { apt-get update -qq && $(APT) chromium nodejs npm nginx-light $(COMPILER); }
+	test -z "$(strip $(LACKING))" || { apt-get update -qq && $(APT) $(LACKING); }
 	touch $@
 
 # Installed where that may be; nothing but time depends on it.
