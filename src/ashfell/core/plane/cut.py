@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from ashfell.core.plane.inset import bounding
@@ -53,7 +54,7 @@ def _tagged(loop: Loop, points: Floats, tag: str, lines: dict[float, str], axis:
     """A piece of the loop: each edge with the line and name of the edge it lies on, and beside each cut the lines of
     the edges that were cut off there."""
     points = points if area(points) > 0 else points[::-1]
-    points = points[[k for k in range(len(points)) if apart(points[k], points[k - 1])]]
+    points = points[np.abs(points - np.roll(points, 1, axis=0)).sum(axis=1) > TOUCH]
     points = without_straight(points, TOUCH)
     along = directions(points)
     rest = (points * left_of(along)).sum(axis=1)
@@ -131,15 +132,16 @@ def _below(loop: Loop, axis: int, limit: float, tag: str, sign: float) -> Loop:
     first = next(k for k in range(count) if not outside[k] and outside[(k + 1) % count])
     last = next(k for k in range(first + 1, first + count) if outside[k % count] and not outside[(k + 1) % count])
     inner = [(last + 1 + k) % count for k in range(count - (last - first))]
-    cut_off = [k % count for k in range(first + 1, last)]
+    cut_off = np.arange(first + 1, last) % count
     leave, enter = _met(loop, over, first, axis, sign * limit), _met(loop, over, last % count, axis, sign * limit)
     line = np.array([0.0, sign] if axis == 0 else [-sign, 0.0])
-    beyond = [k for k in cut_off if cross(loop.along[k], line) > 1e-9 and _near(loop.points[k], leave)]
-    behind = [k for k in cut_off if cross(line, loop.along[k]) > 1e-9 and _near(loop.points[(k + 1) % count], enter)]
+    turns = cross(loop.along[cut_off], line)
+    beyond = cut_off[(turns > 1e-9) & _near(loop.points[cut_off], leave)].tolist()
+    behind = cut_off[(turns < -1e-9) & _near(loop.points[(cut_off + 1) % count], enter)].tolist()
     own = [*inner, *beyond, -1, *behind, last % count]
-    points = np.array([*loop.points[inner], *[leave] * (len(beyond) + 1), *[enter] * (len(behind) + 1)])
-    along = np.array([line if k < 0 else loop.along[k] for k in own])
-    rest = np.array([-limit if k < 0 else loop.rest[k] for k in own])
+    points = np.concatenate([loop.points[inner], [leave] * (len(beyond) + 1), [enter] * (len(behind) + 1)])
+    along, rest = loop.along[own], loop.rest[own]
+    along[len(inner) + len(beyond)], rest[len(inner) + len(beyond)] = line, -limit
     tags = tuple(tag if k < 0 else loop.tags[k] for k in own)
     cut = Loop(points, tags, tuple(False if k < 0 else loop.curved[k] for k in own), along, rest)
     return _without_far_lines(cut).from_lower_left()
@@ -203,5 +205,7 @@ def _met(loop: Loop, over: Floats, k: int, axis: int, at: float) -> Floats:
     return np.asarray(met)
 
 
-def _near(point: Floats, cut: Floats) -> bool:
-    return bool(np.hypot(*(point - cut)) < KEPT)
+def _near(points: Floats, cut: Floats) -> NDArray[np.bool_]:
+    """Which points (..., 2) are so near a cut that their lines are kept."""
+    away = points - cut
+    return np.asarray(np.hypot(away[..., 0], away[..., 1]) < KEPT)

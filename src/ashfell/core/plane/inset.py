@@ -88,12 +88,13 @@ def bounding(normals: Sequence[Sequence[float]], reached: Sequence[float]) -> li
     queue: deque[int] = deque()
     corners: deque[tuple[float, float]] = deque()
 
-    def meet(a: int, b: int) -> tuple[float, float] | None:
-        (ax, ay), (bx, by) = normals[a], normals[b]
-        sine = ax * by - ay * bx
-        if abs(sine) < 1e-9:
+    def meet(a: int, nx: float, ny: float, rest: float) -> tuple[float, float] | None:
+        ax, ay = normals[a]
+        sine = ax * ny - ay * nx
+        if -1e-9 < sine < 1e-9:
             return None
-        return (reached[a] * by - reached[b] * ay) / sine, (reached[b] * ax - reached[a] * bx) / sine
+        behind = reached[a]
+        return (behind * ny - rest * ay) / sine, (rest * ax - behind * nx) / sine
 
     for line, ((nx, ny), rest) in enumerate(zip(normals, reached, strict=True)):
         least = rest - 1e-9
@@ -104,14 +105,14 @@ def bounding(normals: Sequence[Sequence[float]], reached: Sequence[float]) -> li
             corners.popleft()
             queue.popleft()
         if queue:
-            met = meet(queue[-1], line)
+            met = meet(queue[-1], nx, ny, rest)
             if met is None:
                 if nx * normals[queue[-1]][0] + ny * normals[queue[-1]][1] < 0:
                     return []
                 if rest > reached[queue[-1]]:
                     queue[-1] = line
                     if len(queue) > 1:
-                        corners[-1] = meet(queue[-2], line) or corners[-1]
+                        corners[-1] = meet(queue[-2], nx, ny, rest) or corners[-1]
                 continue
             corners.append(met)
         queue.append(line)

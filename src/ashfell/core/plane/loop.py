@@ -143,12 +143,22 @@ class Loop:
                 return None
             return np.array([(left, foot), (-right, foot), (-right, -head), (left, -head)])
         distances = np.broadcast_to(np.asarray(by, dtype=float), self.rest.shape)
-        points, sound = insets(self.points[None], distances[None], self.along[None], self.rest[None])
-        if sound[0]:
-            return np.asarray(points[0])
-        found = with_vanishing(self.origin or self, self.rest + distances)
-        held = found is None or self.is_convex or goes_round(found, self.points, distances)
+        asked = distances.tobytes()
+        if asked not in self._moved:
+            points, sound = insets(self.points[None], distances[None], self.along[None], self.rest[None])
+            self._moved[asked] = points[0] if sound[0] else self.shrunk(distances)
+        return self._moved[asked]
+
+    def shrunk(self, by: Floats) -> Floats | None:
+        """As :meth:`moved`, (c,) mm, where it is known that edges vanish."""
+        found = with_vanishing(self.origin or self, self.rest + by)
+        held = found is None or self.is_convex or goes_round(found, self.points, by)
         return found if held else None
+
+    @cached_property
+    def _moved(self) -> dict[bytes, Floats | None]:
+        """What it was moved by already, and where to."""
+        return {}
 
     def runs(self) -> list[tuple[str, tuple[int, ...], bool]]:
         """The members along it: tag, edges in order, and whether the member closes on itself."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from math import acos, atan, atan2, ceil, cos, hypot, pi, sin, tan
 
 CHORD = 0.1
@@ -24,22 +25,22 @@ class Segment:
     end: Point
     bulge: float = 0.0
 
-    @property
+    @cached_property
     def chord(self) -> float:
         """Straight distance from start to end, mm."""
         return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
 
-    @property
+    @cached_property
     def angle(self) -> float:
         """Angle turned through, radians; positive to the left."""
         return 4 * atan(self.bulge)
 
-    @property
+    @cached_property
     def radius(self) -> float:
         """Positive for an arc that turns left, negative for one that turns right."""
         return self.chord / (2 * sin(self.angle / 2))
 
-    @property
+    @cached_property
     def centre(self) -> Point:
         """Centre of the arc, mm."""
         normal = self.normal_at(0.0)
@@ -75,8 +76,14 @@ class Segment:
         if share == 0 or not self.bulge:
             return x + (u - x) * share, y + (v - y) * share
         (cx, cy), radius = self.centre, abs(self.radius)
-        turn = atan2(y - cy, x - cx) + self.angle * share
+        turn = self._first + self.angle * share
         return cx + radius * cos(turn), cy + radius * sin(turn)
+
+    @cached_property
+    def _first(self) -> float:
+        """The direction from the centre of an arc to its start, radians."""
+        (x, y), (cx, cy) = self.start, self.centre
+        return atan2(y - cy, x - cx)
 
 
 def arch(span: float, rise: float) -> float:

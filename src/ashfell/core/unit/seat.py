@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
+import numpy as np
+
 from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import Floats
 from ashfell.core.unit.document.glazing import Glazing
 
 
@@ -62,17 +66,27 @@ class Seat:
         """Depth of a bar's rebate, mm."""
         return self.bar_cover + self.bar_clearance
 
-    def rebates(self, loop: Loop) -> list[Fraction]:
-        """Depth of the rebate beside each edge of a loop, mm; none where there is no member."""
-        return self._beside(loop, self.rebate, self.bar_rebate)
+    def rebate_beside(self, tag: str) -> Fraction:
+        """Depth of the rebate beside an edge, mm; none where there is no member."""
+        return Fraction(0) if tag in self.bare else self.bar_rebate if is_bar(tag) else self.rebate
 
-    def covers(self, loop: Loop) -> list[Fraction]:
-        """How far glass goes behind each edge of a loop, mm; where there is no member it ends with the outline."""
-        return self._beside(loop, self.cover, self.bar_cover)
+    def cover_beside(self, tag: str) -> Fraction:
+        """How far glass goes behind an edge, mm; where there is no member it ends with the outline."""
+        return Fraction(0) if tag in self.bare else self.bar_cover if is_bar(tag) else self.cover
 
-    def _beside(self, loop: Loop, edge: Fraction, bar: Fraction) -> list[Fraction]:
-        none = Fraction(0)
-        return [none if tag in self.bare else bar if is_bar(tag) else edge for tag in loop.tags]
+    def rebates(self, loop: Loop) -> Floats:
+        """:meth:`rebate_beside` each edge of a loop, (c,) mm."""
+        return _of_each(loop, self.rebate_beside)
+
+    def covers(self, loop: Loop) -> Floats:
+        """:meth:`cover_beside` each edge of a loop, (c,) mm."""
+        return _of_each(loop, self.cover_beside)
+
+
+def _of_each(loop: Loop, beside: Callable[[str], Fraction]) -> Floats:
+    """What is beside each edge of a loop, (c,) mm; the facets of a curve have one name."""
+    known = {tag: float(beside(tag)) for tag in set(loop.tags)}
+    return np.array([known[tag] for tag in loop.tags])
 
 
 def is_bar(tag: str) -> bool:

@@ -268,10 +268,17 @@ def _cut_to_region(run: BarRun) -> list[Solid]:
     face = _swept(line, face_section(run)) ^ _block(run.face_region, back - 1, front + 1)
     if run.stem_region is None or not run.rebate:
         return of_manifold(face)
-    stop, raised = -float(run.stop), -float(run.stop) + RAISED
-    section = tuple((x, raised if z == stop else z) for x, z in stem_section(run))
-    stem = _swept(line, section) ^ _block(run.stem_region, back - 1, front + 1)
-    return [_lowered(solid, stop) for solid in of_manifold(face + stem)]
+    stop = -float(run.stop)
+    return [_lowered(solid, stop) for solid in of_manifold(face + _stem(run, line))]
+
+
+def _stem(run: BarRun, line: Floats) -> manifold3d.Manifold:
+    """A bar's stem, let into its face. Without a section of its own it has square sides, and those its region has too."""
+    back, raised = -float(run.back), -float(run.stop) + RAISED
+    if not run.section:
+        return _block(run.stem_region, back, raised)
+    section = tuple((x, raised if z == -float(run.stop) else z) for x, z in stem_section(run))
+    return _swept(line, section) ^ _block(run.stem_region, back - 1, raised + 1)
 
 
 def _lowered(solid: Solid, stop: float) -> Solid:

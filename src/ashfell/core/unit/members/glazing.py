@@ -144,7 +144,7 @@ def _bead_beside_gasket(light: Light, gasket: Gasket, most: Fraction, deep: Frac
 
 def covers(light: Light) -> Floats:
     """How far glass goes behind each edge of its light, (c,) mm."""
-    return np.array(light.seat.covers(light.loop), dtype=float)
+    return light.seat.covers(light.loop)
 
 
 def pane_of(light: Light, thickness: Fraction) -> Pane:
@@ -156,7 +156,7 @@ def pane_of(light: Light, thickness: Fraction) -> Pane:
         When there is no room behind the members round it.
     """
     if light.is_rectangle:
-        foot, right, head, left = light.seat.covers(light.loop)
+        foot, right, head, left = map(light.seat.cover_beside, light.loop.tags)
         return Pane(light.clear.width + left + right, light.clear.height + foot + head, thickness)
     points = light.loop.moved(-covers(light))
     if points is None:
@@ -191,7 +191,7 @@ def glazing_members(lights: Sequence[Light], finishes: Finishes) -> tuple[list[M
 def _group_members(lights: Sequence[Light], finishes: Finishes, beds: dict[str, Bed]) -> Iterator[Member]:
     """Lights alike in everything but place and size."""
     first, planes = lights[0], planes_of(lights[0])
-    rebates = -np.array([light.seat.rebates(light.loop) for light in lights], dtype=float)
+    rebates = -np.array([light.seat.rebates(light.loop) for light in lights])
     shows = float(gasket_of(first).shows.mm)
     shown = np.full(rebates.shape, shows)
     panes, inside, bottom = (

@@ -40,7 +40,7 @@ def lining_members(light: Light, finishes: Finishes) -> Iterator[Member]:
     seat = light.ring.seat
     if seat is None or light.filling.seated:
         return
-    by = -np.array(seat.rebates(light.loop), dtype=float)
+    by = -seat.rebates(light.loop)
     stop, back = -float(seat.stop_back), -float(seat.bead_back)
     profile = [(1.0, 0.0, back), (0.0, 0.0, back), (0.0, 0.0, stop), (1.0, 0.0, stop)]
     role = light.ring.role

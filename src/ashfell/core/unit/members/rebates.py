@@ -22,11 +22,6 @@ TAKEN = 0.01
 """Rebates that share less than this only touch, mm²."""
 
 
-def edge_rebates(ring: Ring, loop: Loop) -> list[Fraction]:
-    """Depth of the rebate beside each edge of a loop in a ring, mm; none in a ring that has no seat."""
-    return ring.seat.rebates(loop) if ring.seat else [Fraction(0)] * len(loop.tags)
-
-
 def grown(ring: Ring, loop: Loop) -> Floats:
     """A loop in a ring grown to the bottom of the rebates beside it, (c, 2) mm.
 
@@ -37,7 +32,7 @@ def grown(ring: Ring, loop: Loop) -> Floats:
     """
     if not ring.seat:
         return loop.points
-    points = loop.moved([-float(value) for value in edge_rebates(ring, loop)])
+    points = loop.moved(-ring.seat.rebates(loop))
     if points is None:
         raise no_rebate(ring, ring.seat, loop)
     return points
@@ -50,7 +45,7 @@ def no_rebate(ring: Ring, seat: Seat, loop: Loop) -> Refusal:
         seat,
         "a rebate round every light",
         "Beside a concave side a light is so small that no rebate goes round it.",
-        lambda tried: loop.moved([-float(value) for value in tried.rebates(loop)]) is not None,
+        lambda tried: loop.moved(-tried.rebates(loop)) is not None,
     )
 
 
@@ -99,7 +94,7 @@ def _is_pointed(loop: Loop) -> bool:
 
 def _reached(light: Light, seat: Seat) -> Polygon:
     """What a light takes with its rebates."""
-    points = light.loop.moved([-float(value) for value in seat.rebates(light.loop)])
+    points = light.loop.moved(-seat.rebates(light.loop))
     return Polygon() if points is None else Polygon(points).buffer(0)
 
 

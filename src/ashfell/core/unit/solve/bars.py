@@ -17,7 +17,7 @@ from ashfell.core.unit.layout import BarRun, CellLayout
 from ashfell.core.unit.members.bar import BESIDE, around
 from ashfell.core.unit.members.limits import check_bar
 from ashfell.core.unit.members.own_section import with_own_section, without_stop
-from ashfell.core.unit.members.rebates import edge_rebates, grown
+from ashfell.core.unit.members.rebates import grown
 from ashfell.core.unit.solve.draft import Draft
 from ashfell.core.unit.solve.grid import GridRun
 
@@ -63,18 +63,22 @@ def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
     yield from _fitted(draft, owner, run, made)
 
 
+def _rebate_at(draft: Draft, tag: str) -> Fraction:
+    """Depth of the rebate beside an edge, mm; none in a ring that has no seat."""
+    return draft.ring.seat.rebate_beside(tag) if draft.ring.seat else Fraction(0)
+
+
 def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Iterator[BarRun]:
     """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps
     none).
     """
     if owner.loop.is_rectangle:
-        covers = edge_rebates(draft.ring, owner.loop)
         low, high = (0, 2) if bar.axis == "columns" else (3, 1)
         yield without_stop(
             replace(
                 bar,
-                tongue_start=bar.tongue_start if run.opens else covers[low],
-                tongue_end=bar.tongue_end if run.closes else covers[high],
+                tongue_start=bar.tongue_start if run.opens else _rebate_at(draft, owner.loop.tags[low]),
+                tongue_end=bar.tongue_end if run.closes else _rebate_at(draft, owner.loop.tags[high]),
             )
         )
         return
