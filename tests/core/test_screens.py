@@ -69,6 +69,7 @@ def test_round_a_ring_of_another_outline_it_has_its_hole(kind):
         (ringed({}, trim={"feet": {"count": 20, "width": "100"}}), "trim.feet.width", True),
         (ringed(None, trim={"feet": {}, "sill": {}}), "trim.feet", False),
         (ringed(None, trim={"rail": {}, "head_drip": {}}), "trim.rail", False),
+        (ringed(None, trim={"rail": {}, "inside": {}}), "trim.rail", False),
     ],
 )
 def test_what_has_no_room_is_refused(data, entry, works):
@@ -79,11 +80,21 @@ def test_what_has_no_room_is_refused(data, entry, works):
     assert (told.value.nearest is not None) == works
 
 
-def test_a_round_unit_has_no_level_foot_to_stand_on():
-    data = {"width": "1000", "height": "1000", "outline": {"kind": "ellipse"}, "trim": {"feet": {}}}
+VALLEY = {
+    "kind": "path",
+    "nodes": [{"x": x, "y": y} for x, y in (("0", "0"), ("1000", "0"), ("1000", "900"), ("500", "700"), ("0", "900"))],
+}
+"""A head that is low in its middle: both its ends are at one level."""
+
+
+@pytest.mark.parametrize(
+    ("outline", "trim", "side"), [({"kind": "ellipse"}, "feet", "sill"), (VALLEY, "rail", "head")]
+)
+def test_what_stands_or_is_held_has_a_level_side(outline, trim, side):
+    data = {"width": "1000", "height": "900", "outline": outline, "trim": {trim: {}}}
     with pytest.raises(Refusal) as told:
         solve(read_unit(data))
-    assert (told.value.entry, told.value.rule) == ("trim.feet", "a level sill")
+    assert (told.value.entry, told.value.rule) == (f"trim.{trim}", f"a level {side}")
 
 
 def test_feet_are_spaced_evenly_and_a_rail_lies_on_the_head():

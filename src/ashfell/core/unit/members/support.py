@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
@@ -62,7 +64,7 @@ def _feet(trim: Trim, feet: Feet, layout: Layout, finish: str) -> Iterator[Membe
 def _rail(trim: Trim, rail: TopRail, layout: Layout, finish: str) -> Member:
     left, _, right, head = layout.outermost.loop.bounds
     _check_level(layout, "head", "trim.rail")
-    if trim.head_drip or (trim.outside and float(trim.outside.lap.mm) < float(trim.outside.width.mm)):
+    if trim.head_drip or any(casing and casing.lap.mm < casing.width.mm for casing in (trim.outside, trim.inside)):
         message = "A casing or a drip is where the rail would be."
         raise Refusal("trim.rail", "a rail on a free head", message, "Leave it out.")
     front, back = layout.depth
@@ -73,10 +75,10 @@ def _rail(trim: Trim, rail: TopRail, layout: Layout, finish: str) -> Member:
 
 def _check_level(layout: Layout, side: str, entry: str) -> None:
     loop = layout.outermost.loop
-    at = loop.bounds[1 if side == "sill" else 3]
-    left, right = loop.bounds[0], loop.bounds[2]
-    points = [x for x, y in loop.points.tolist() if abs(y - at) < 1e-6]
-    if not points or max(points) - min(points) < (right - left) * 0.999:
+    left, foot, right, head = loop.bounds
+    away = np.abs(loop.points[:, 1] - (foot if side == "sill" else head))
+    level = loop.lengths[(away < 1e-6) & (np.roll(away, -1) < 1e-6)].sum()
+    if level < (right - left) * 0.999:
         raise Refusal(
             entry,
             f"a level {side}",
