@@ -30,6 +30,7 @@ from ashfell.pictures.light import layers
 from ashfell.pictures.sensor import sensor
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.shoot import shoot
+from ashfell.pictures.sums import Sums
 from ashfell.pictures.trace import Tracer, ground, paths
 from ashfell.services.documents import load_site
 
@@ -151,11 +152,10 @@ def noise() -> None:
         settings = asked(name, width=160, height=100, quality="draft")
         tracer = Tracer(coats(), settings, house().finishes, hung(house()), READY)
         guides = tracer.guides()
-        totals: dict[str, Image] = {}
+        sums = Sums(settings.samples)
         for number in range(settings.passes):
-            for key, layer in tracer.trace(number).items():
-                totals[key] = np.nan_to_num(layer, posinf=0, neginf=0) + totals.get(key, np.float32(0))
-        ours = mixed(cleaned(totals, settings.passes, guides))
+            sums = sums.plus(tracer.trace(number, sums.quota))
+        ours = mixed(cleaned(sums.means(), guides))
         theirs = denoised(Raw(settings, READY).traced(settings.samples, settings.passes), guides)
         reference = Raw(settings, variant).traced(64, 64)
         mine, other = (difference(one, reference) for one in (ours, theirs))

@@ -87,9 +87,7 @@ VALLEY = {
 """A head that is low in its middle: both its ends are at one level."""
 
 
-@pytest.mark.parametrize(
-    ("outline", "trim", "side"), [({"kind": "ellipse"}, "feet", "sill"), (VALLEY, "rail", "head")]
-)
+@pytest.mark.parametrize(("outline", "trim", "side"), [({"kind": "ellipse"}, "feet", "sill"), (VALLEY, "rail", "head")])
 def test_what_stands_or_is_held_has_a_level_side(outline, trim, side):
     data = {"width": "1000", "height": "900", "outline": outline, "trim": {trim: {}}}
     with pytest.raises(Refusal) as told:

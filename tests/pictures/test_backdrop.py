@@ -27,7 +27,7 @@ def settings(**more):
 def layers():
     tracer = Tracer(build_scene(read_site(WALL)).parts, settings())
     passes = [tracer.trace(k) for k in range(4)]
-    return cleaned({name: sum(one[name] for one in passes) for name in passes[0]}, 4, tracer.guides())
+    return cleaned({name: sum(one[name] for one in passes) / 4 for name in passes[0]}, tracer.guides())
 
 
 def shown(layers, **backdrop):

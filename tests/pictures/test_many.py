@@ -15,6 +15,7 @@ from ashfell.core.site.scene import build_scene
 from ashfell.pictures import many
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.shoot import shoot
+from ashfell.pictures.sums import Sums
 from ashfell.pictures.trace import Tracer
 
 WALL = {"id": "a", "length": "4 m", "thickness": "300", "height": "3 m"}
@@ -48,16 +49,20 @@ def asked():
 
 @pytest.fixture
 def here(site, asked):
-    """Every pass, traced here."""
+    """Every pass, traced here, and the quota of samples that it had."""
     tracer = Tracer(build_scene(site).parts, asked, site.finishes, hung(site))
-    return [tracer.trace(number) for number in range(asked.passes)]
+    sums, passes = Sums(asked.samples), []
+    for number in range(asked.passes):
+        passes.append((tracer.trace(number, sums.quota), sums.quota))
+        sums = sums.plus(passes[-1][0])
+    return passes
 
 
 def test_a_pass_is_the_same_bytes_wherever_it_is_traced(cluster, site, asked, here):
     farm = many.farm_at(cluster.scheduler_address)
     assert farm.machines() == 2
-    for number, own in enumerate(here):
-        found = farm.pass_of("one", lambda: many.work_of(site, asked), number, asked)
+    for number, (own, quota) in enumerate(here):
+        found = farm.pass_of("one", lambda: many.work_of(site, asked), number, asked, quota)
         assert found.keys() == own.keys()
         assert all(np.array_equal(found[name], own[name]) for name in own)
     assert not farm.asked
@@ -73,22 +78,23 @@ def test_a_machine_that_is_killed_costs_its_passes_only(cluster, site, here, ask
     farm = many.farm_at(cluster.scheduler_address)
     larger = asked.model_copy(update={"width": 256, "height": 160})
     work = many.work_of(site, larger)
-    first = farm.pass_of("killed", lambda: work, 0, larger)
+    first = farm.pass_of("killed", lambda: work, 0, larger, {})
+    quota = Sums(larger.samples).plus(first).quota
     (victim, *_) = farm.client.run(os.getpid).values()
     killer = threading.Thread(target=lambda: (time.sleep(0.3), os.kill(victim, signal.SIGKILL)))
     killer.start()
-    rest = [farm.pass_of("killed", lambda: work, number, larger) for number in range(1, larger.passes)]
+    rest = [farm.pass_of("killed", lambda: work, number, larger, quota) for number in range(1, larger.passes)]
     killer.join()
     tracer = Tracer(build_scene(site).parts, larger, site.finishes, hung(site))
     for number in (0, larger.passes - 1):
-        own = tracer.trace(number)
+        own = tracer.trace(number, quota if number else {})
         assert all(np.array_equal([first, *rest][number][name], own[name]) for name in own), number
 
 
 def test_a_refusal_comes_back_as_one(cluster, site, asked):
     dark = asked.model_copy(update={"off": ("sun", "sky")})
     with pytest.raises(Refusal, match="Neither sun, sky nor a lamp is on"):
-        many.farm_at(cluster.scheduler_address).pass_of("dark", lambda: many.work_of(site, dark), 0, dark)
+        many.farm_at(cluster.scheduler_address).pass_of("dark", lambda: many.work_of(site, dark), 0, dark, {})
 
 
 def test_where_nobody_answers_it_is_said(site, asked, monkeypatch):

@@ -12,7 +12,6 @@ from django_tasks_db.models import DBTaskResult
 from PIL import Image
 
 from ashfell.core.base.document import dump
-from ashfell.pictures.develop import noise_of
 from ashfell.pictures.settings import PictureSettings
 from ashfell.studio.pictures.management.commands.work import work
 from ashfell.studio.pictures.models import Picture
@@ -164,14 +163,6 @@ def test_it_is_done_after_its_time_or_at_its_noise(start, no_signals):
     assert 2 <= by_noise.passes_done < by_noise.passes
 
 
-def test_noise_is_told_as_it_is():
-    """Of even noise of known width: after n passes it is that width by the root of n."""
-    random = np.random.default_rng(3)
-    passes = [(1 + 0.2 * random.standard_normal((64, 64, 1))).repeat(3, axis=2).astype(np.float32) for _ in range(16)]
-    told = noise_of(np.mean(passes[:15], axis=0), passes[15], 15)
-    assert told == pytest.approx(0.2 / 4, rel=0.15)
-
-
 def test_lines_are_a_picture_without_passes(start, signed_in, project, no_signals):
     start(surfaces="lines")
     work(batch=True)
@@ -277,7 +268,7 @@ def test_what_is_compiled_and_ends_its_worker_twice_is_traced_by_what_is_ready(p
     class Compiled:
         variant, ends = COMPILED, True
 
-        def trace(self, number):
+        def trace(self, number, quota):
             if self.ends:
                 raise Killed
             return {}
@@ -290,7 +281,7 @@ def test_what_is_compiled_and_ends_its_worker_twice_is_traced_by_what_is_ready(p
         there.setattr(tasks, "_tracer", lambda number: tracer)
         for times in ("1", "2"):
             with pytest.raises(Killed):
-                tasks._traced(picture, 0)
+                tasks._traced(picture, 0, {})
             assert begun.read_text() == times
     monkeypatch.setattr(trace, "variant_of", lambda settings: COMPILED)
     tasks._tracer.cache_clear()
@@ -299,7 +290,7 @@ def test_what_is_compiled_and_ends_its_worker_twice_is_traced_by_what_is_ready(p
     with monkeypatch.context() as there:
         there.setattr(tasks, "_tracer", lambda number: tracer)
         tracer.ends = False
-        tasks._traced(picture, 0)
+        tasks._traced(picture, 0, {})
     assert not begun.exists()
     tasks._tracer.cache_clear()
 

@@ -31,8 +31,8 @@ NEUTRAL = 6504.0
 """The light that looks white when nothing is said, K."""
 KEEPS = 0.8, 1.25
 """As many times the light of a layer may be left when its noise is removed."""
-BLOCK = 8
-"""The side of the blocks that noise is told of, pixels."""
+CORRECTED = 10.0
+"""How many times as bright, or as dim, what layers show together may make them."""
 FILM = 1.2
 """How steep the curve of film is."""
 
@@ -167,31 +167,27 @@ def printed(colour: Image, look: Look) -> NDArray[np.uint8]:
     return to_srgb(bright if look.curve == "cut" else film(bright) if look.curve == "film" else shoulder(bright))
 
 
-def develop(total: Image, passes: int, guides: Image | None = None, exposure: float = 0.0) -> NDArray[np.uint8]:
-    """sRGB bytes (h, w, 3) of ``passes`` added up in ``total`` (h, w, 3).
+def cleaned(means: Mapping[str, Image], guides: Image) -> dict[str, Image]:
+    """Layers without noise; where all or nothing of what is beyond is seen stays exact.
 
-    ``guides`` (h, w, 6), albedo and normal, let the noise be removed; ``exposure`` is in stops round the measured one.
-    """
-    return developed({"": clean(total, passes, guides)}, Look(exposure=exposure))
-
-
-def cleaned(totals: Mapping[str, Image], passes: int, guides: Image) -> dict[str, Image]:
-    """The layers of ``passes`` added up, without noise; where all or nothing of what is beyond is seen stays exact."""
-    found = {name: totals[name] / np.float32(max(1, passes)) for name in totals if name == BEYOND}
-    for name in totals:
-        if name != BEYOND:
-            found[name] = clean(totals[name], passes, guides)
-    if THROUGH in totals:
-        mean = totals[THROUGH] / np.float32(max(1, passes))
-        found[THROUGH] = np.where((mean <= 0) | (mean >= 1), mean, found[THROUGH].clip(0, 1))
+    What is seen of all layers together is told best from all of them together: that is how bright they are left, each
+    with its own share of it."""
+    found = {name: mean if name == BEYOND else clean(mean, guides) for name, mean in means.items()}
+    if THROUGH in means:
+        open_ = means[THROUGH]
+        found[THROUGH] = np.where((open_ <= 0) | (open_ >= 1), open_, found[THROUGH].clip(0, 1))
+    lights = light_in(found)
+    apart = np.sum([found[name] for name in lights], axis=0)
+    together = denoised(mixed(means), guides) - (_beyond(found, None) if BEYOND in found else 0)
+    weights = WEIGHTS.astype(np.float32)
+    brighter = (together.clip(0) @ weights) / np.maximum(apart @ weights, 1e-6)
+    for name in lights:
+        found[name] = found[name] * brighter.clip(1 / CORRECTED, CORRECTED)[..., None]
     return found
 
 
-def clean(total: Image, passes: int, guides: Image | None = None) -> Image:
-    """The mean of passes, its noise removed where there are guides."""
-    mean = (total / np.float32(max(1, passes))).astype(np.float32)
-    if guides is None:
-        return mean
+def clean(mean: Image, guides: Image) -> Image:
+    """A layer, its noise removed."""
     quiet = np.clip(denoised(mean, guides), 0, max(float(mean.max()), 0.0))
     # Of a layer with hardly any light the noise removal makes what is not there; light is neither made nor lost.
     return quiet if KEEPS[0] * mean.sum() <= quiet.sum() <= KEEPS[1] * mean.sum() else mean
@@ -209,26 +205,6 @@ def denoised(mean: Image, guides: Image | None = None) -> Image:
         return np.asarray(pyoidn.denoise(colour, hdr=True))
     albedo, normal = (np.ascontiguousarray(guides[..., k : k + 3], dtype=np.float32) for k in (0, 3))
     return np.asarray(pyoidn.denoise(colour, albedo=albedo.clip(0, 1), normal=normal.clip(-1, 1), hdr=True))
-
-
-def noise_of(mean: Image, traced: Image, passes: int) -> float:
-    """How noisy the mean of ``passes`` and one more, ``traced``, is: as a share of its light, by how far the one is
-    from the others. They differ by the variance of a pass times 1 + 1 / passes; the new mean has 1 / (passes + 1) of
-    it."""
-    weights = WEIGHTS.astype(np.float32)
-    held, new = mean @ weights, traced @ weights
-    together = (held * passes + new) / (passes + 1)
-    variance = (new - held) ** 2 * passes / (passes + 1) ** 2
-    # What a few bright paths find says little of the rest: as the middle of blocks.
-    rows, columns = (size // BLOCK * BLOCK for size in held.shape)
-    if not rows or not columns:
-        return float(np.sqrt(variance.mean()) / max(float(together.mean()), 1e-9))
-    tiles = [
-        one[:rows, :columns].reshape(rows // BLOCK, BLOCK, columns // BLOCK, BLOCK).mean(axis=(1, 3))
-        for one in (variance, together)
-    ]
-    lit = tiles[1] > 1e-6
-    return float(np.median(np.sqrt(tiles[0][lit]) / tiles[1][lit])) if lit.any() else 0.0
 
 
 def measured(colour: Image) -> float:

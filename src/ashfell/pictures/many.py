@@ -27,6 +27,7 @@ from ashfell.core.solid.meshes import mesh, packed
 from ashfell.pictures.compiled import COMPILED, runs, variant_of
 from ashfell.pictures.develop import Image
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sums import Quota
 from ashfell.pictures.tiles import joined, tiles_of
 
 if TYPE_CHECKING:
@@ -95,8 +96,8 @@ _images: dict[str, Pixels] = {}
 _meshes: dict[str, bytes] = {}
 
 
-def traced(work: Work, number: int, tile: int) -> dict[str, Image]:
-    """Pass ``number`` of one of the tiles of a picture: what a machine does.
+def traced(work: Work, number: int, tile: int, quota: Quota) -> dict[str, Image]:
+    """Pass ``number`` of one of the tiles of a picture, with a quota of samples: what a machine does.
 
     Raises
     ------
@@ -105,7 +106,7 @@ def traced(work: Work, number: int, tile: int) -> dict[str, Image]:
     """
     if work.variant == COMPILED and not runs():
         raise NoMachine(f"{gethostname()} has no compiler for it.")
-    return _tracer(work).tile(number, tile)
+    return _tracer(work).tile(number, tile, quota)
 
 
 @lru_cache(maxsize=1)
@@ -135,8 +136,11 @@ class Farm:
         """How many there are now."""
         return len(self.client.scheduler_info()["workers"])
 
-    def pass_of(self, name: str, work: Callable[[], Work], number: int, settings: PictureSettings) -> dict[str, Image]:
-        """Pass ``number`` of a picture, put together of its tiles; some of those after it are asked for as well.
+    def pass_of(
+        self, name: str, work: Callable[[], Work], number: int, settings: PictureSettings, quota: Quota
+    ) -> dict[str, Image]:
+        """Pass ``number`` of a picture, put together of its tiles. Some of those after it are asked for as well, once
+        the first has told the ``quota`` of samples that they have.
 
         Raises
         ------
@@ -153,17 +157,17 @@ class Farm:
         if name not in self.sent:
             self.sent[name] = self.client.submit(_same, work(), pure=False)  # and not scattered: it can be sent again
         tiles = range(len(tiles_of(settings)))
-        more = ceil(AHEAD * max(1, self.machines()) / len(tiles))
+        more = ceil(AHEAD * max(1, self.machines()) / len(tiles)) if quota else 1
         for ahead in range(number, min(settings.passes, number + more)):
             if ahead not in asked:
-                asked[ahead] = [self._asked(self.sent[name], ahead, tile) for tile in tiles]
+                asked[ahead] = [self._asked(self.sent[name], ahead, tile, quota) for tile in tiles]
         found = joined([self._awaited(future) for future in asked.pop(number)])
         if number + 1 >= settings.passes:
             self.asked.pop(name), self.sent.pop(name)
         return found
 
-    def _asked(self, work: Future, number: int, tile: int) -> Future:
-        return self.client.submit(traced, work, number, tile, pure=False, retries=RETRIES)
+    def _asked(self, work: Future, number: int, tile: int, quota: Quota) -> Future:
+        return self.client.submit(traced, work, number, tile, dict(quota), pure=False, retries=RETRIES)
 
     def _awaited(self, future: Future) -> dict[str, Image]:
         from distributed import CancelledError as Dropped

@@ -15,6 +15,7 @@ from ashfell.core.site.scene import build_scene
 from ashfell.pictures.develop import Image, Look, cleaned, developed
 from ashfell.pictures.many import NoMachine, farm_at, work_of
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sums import Quota, Sums
 from ashfell.pictures.trace import Tracer
 
 
@@ -35,20 +36,21 @@ def shoot(
     """
     tracer = Tracer(build_scene(site).coats, settings, site.finishes, hung(site))
     guides = tracer.guides()
-    totals: dict[str, Image] = {}
     trace = partial(_elsewhere, scheduler, site, settings) if scheduler else tracer.trace
+    sums = Sums(settings.samples)
     for number in range(settings.passes):
-        for name, layer in trace(number).items():
-            totals[name] = np.nan_to_num(layer, posinf=0, neginf=0) + totals.get(name, np.float32(0))
+        sums = sums.plus(trace(number, sums.quota))
         if tell:
             tell(number + 1)
-    return developed(cleaned(totals, settings.passes, guides), look or Look(exposure=settings.exposure), settings)
+    return developed(cleaned(sums.means(), guides), look or Look(exposure=settings.exposure), settings)
 
 
-def _elsewhere(scheduler: str, site: SiteDocument, settings: PictureSettings, number: int) -> dict[str, Image]:
+def _elsewhere(
+    scheduler: str, site: SiteDocument, settings: PictureSettings, number: int, quota: Quota
+) -> dict[str, Image]:
     """A pass, traced by another machine."""
     try:
-        return farm_at(scheduler).pass_of("", partial(work_of, site, settings), number, settings)
+        return farm_at(scheduler).pass_of("", partial(work_of, site, settings), number, settings, quota)
     except NoMachine as error:
         raise Refusal(
             "scheduler", "a machine that traces", str(error), "Start one, or leave the scheduler out."

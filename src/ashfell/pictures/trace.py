@@ -8,6 +8,7 @@ solid.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from itertools import count
 from typing import Any
 
 import mitsuba as mi
@@ -24,17 +25,20 @@ from ashfell.core.site.aside import Hung
 from ashfell.core.site.coats import Coats
 from ashfell.pictures.backdrop import BEYOND, THROUGH
 from ashfell.pictures.clay import in_clay
-from ashfell.pictures.compiled import READY, paths_of, using, variant_of
+from ashfell.pictures.compiled import COMPILED, READY, paths_of, using, variant_of
 from ashfell.pictures.flat import GROUND, Flat, Image
 from ashfell.pictures.grouped import LARGE, SOME, WORTH, Grouped
 from ashfell.pictures.light import layers
 from ashfell.pictures.materials import bsdf
 from ashfell.pictures.sensor import sensor
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.sums import Quota, drawn, even
 from ashfell.pictures.tiles import joined, tiles_of
 
 SKY_SAMPLES = 4
 """Samples a pixel of the sky with nothing before it."""
+SPREAD = {READY: "multijitter", COMPILED: "independent"}
+"""How the samples of a pass are spread: what is compiled would be compiled again for every count of the better way."""
 DEPTH = 12
 """Longest path, in surfaces."""
 
@@ -89,13 +93,14 @@ class Tracer:
                 "sky", "something that shines", "Neither sun, sky nor a lamp is on.", "Switch one of them on."
             )
         self._beyond = self._sky_alone(lit.get("sky", {}))
-        self.samples = max(1, round(settings.samples / len(lit)))
+        self.quota: Quota = even(lit, settings.samples)
         # What is beyond is seen past all that stands and through clear glass, and lights nothing.
         beyond = {"integrator": paths(1), "all round": {"type": "constant", "radiance": 1.0}}
         with using(self.variant):
             lit = layers(settings, lamps)
             things = self._things.lit() | {"ground": mi.load_dict(ground(settings, self._things.middle, own))}
-            sensors = {f"sensor-{k:04}": sensor(settings, tile) for k, tile in enumerate(self.tiles)}
+            spread = {"sampler": {"type": SPREAD[self.variant]}}
+            sensors = {f"sensor-{k:04}": sensor(settings, tile) | spread for k, tile in enumerate(self.tiles)}
             content: dict[str, Any] = {"type": "scene"} | sensors | things
             self.scenes = {
                 name: mi.load_dict(content | shining | {"integrator": paths(hidden=name == "sky")})
@@ -110,18 +115,23 @@ class Tracer:
         content: dict[str, Any] = {"type": "scene", "sensor": sensor(self.settings), "integrator": paths(1)}
         return np.array(mi.render(mi.load_dict(content | sky), spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
 
-    def trace(self, number: int) -> dict[str, Image]:
-        """Pass ``number`` (its seed): each layer (height, width, 3), linear; and how much of what is beyond is seen."""
-        return joined([self.tile(number, place) for place in range(len(self.tiles))])
+    def trace(self, number: int, quota: Quota | None = None) -> dict[str, Image]:
+        """Pass ``number`` (its seed): each layer (height, width, 3), linear; and how much of what is beyond is seen.
+        Where there is a ``quota``, without the layers that it gives no sample in this pass."""
+        return joined([self.tile(number, place, quota) for place in range(len(self.tiles))])
 
-    def tile(self, number: int, place: int) -> dict[str, Image]:
+    def tile(self, number: int, place: int, quota: Quota | None = None) -> dict[str, Image]:
         """Pass ``number`` of one of the tiles."""
-        seed = number * len(self.tiles) + place
         _, upper, _, lower = (edge - self.settings.crop[1] for edge in self.tiles[place])
+        samples = drawn(quota or self.quota, number) | {THROUGH: round(min(self.quota.values()))}
+        scenes = self.scenes | {THROUGH: self._through}
+        # No layer has the noise of another: together they would have more of it than apart.
+        seeds = count((number * len(self.tiles) + place) * len(scenes))
         with using(self.variant):
             found = {
-                name: np.array(mi.render(scene, sensor=place, spp=self.samples, seed=mi.UInt32(seed)), dtype=np.float32)
-                for name, scene in (self.scenes | {THROUGH: self._through}).items()
+                name: np.array(mi.render(scene, sensor=place, spp=own, seed=mi.UInt32(seed)), dtype=np.float32)
+                for (name, scene), seed in zip(scenes.items(), seeds, strict=False)
+                if (own := samples[name])
             }
         return found | {BEYOND: self._beyond[upper:lower]}
 

@@ -14,7 +14,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ashfell.pictures.develop import Image
+from ashfell.pictures.develop import Image, light_in
+from ashfell.pictures.sums import Sums, even
 
 Arrays = dict[str, NDArray[Any]]
 LAYER = "layer "
@@ -52,6 +53,33 @@ def named(layers: Mapping[str, Image]) -> Arrays:
 def layers_in(arrays: Mapping[str, NDArray[Any]]) -> dict[str, Image]:
     """The layers of a file."""
     return {name[len(LAYER) :]: layer for name, layer in arrays.items() if name.startswith(LAYER)}
+
+
+def write_sums(path: Path, sums: Sums, guides: Image | None) -> None:
+    """The sums of passes, and what guides the removal of noise once that is known."""
+    told = {"samples": _numbers(sums.samples, sums), "quota": _numbers(sums.quota, sums)}
+    write_arrays(path, named(sums.totals) | told | ({} if guides is None else {"guides": guides}))
+
+
+def _numbers(of_each: Mapping[str, float], sums: Sums) -> NDArray[np.float64]:
+    """A number for each layer, in their order; 0 where there is none."""
+    return np.array([of_each.get(name, 0) for name in sums.totals], dtype=float)
+
+
+def read_sums(path: Path, passes: int, samples: int) -> tuple[Sums, Image | None]:
+    """What :func:`write_sums` wrote after so many passes, of so many samples a pixel. Files from before there were
+    quotas hold as many samples of each layer."""
+    held = read_arrays(path)
+    layers = layers_in(held)
+    if "samples" not in held:
+        quota = even(light_in(layers), samples)
+        totals = {name: layer * np.float32(quota.get(name, 1)) for name, layer in layers.items()}
+        each = {name: round(quota.get(name, 1)) * passes for name in layers}
+        return Sums(samples, passes, totals, each, quota), held.get("guides")
+    counts, quotas = (dict(zip(layers, held[name].tolist(), strict=True)) for name in ("samples", "quota"))
+    each = {name: round(count) for name, count in counts.items()}
+    quota = {name: own for name, own in quotas.items() if own}
+    return Sums(samples, passes, layers, each, quota), held.get("guides")
 
 
 def keep(folder: Path, layers: Mapping[str, Image], seen: Arrays) -> None:

@@ -25,8 +25,9 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, noise_of, png
+from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, png
 from ashfell.pictures.region import laid_in, put_in
+from ashfell.pictures.sums import Quota, Sums
 from ashfell.studio.pictures import negative
 from ashfell.studio.pictures.models import Picture
 
@@ -100,35 +101,30 @@ def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
     if picture.asked_for.surfaces == "lines":
         _draw(picture)
         return time.monotonic() - started, True
-    held = negative.read_arrays(_passes_file(picture, number)) if number else {}
-    # The first image is there sooner without them.
-    guides = held.get("guides")
-    before, traced = negative.layers_in(held), _traced(picture, number)
-    last = number + 1 >= picture.passes or _is_enough(picture, before, traced, number, started)
-    if guides is None and (number or last):
+    before, guides = Sums(picture.asked_for.samples), None
+    if number:
+        before, guides = negative.read_sums(_passes_file(picture, number), number, picture.asked_for.samples)
+    traced = _traced(picture, number, before.quota)
+    last = number + 1 >= picture.passes or _is_enough(picture, before, traced, started)
+    if guides is None and (number or last):  # the first image is there sooner without them
         guides = _tracer(picture.pk).guides()
-    totals = {name: _sound(layer + before.get(name, 0)) for name, layer in traced.items()}
-    negative.write_arrays(
-        _passes_file(picture, number + 1), ({} if guides is None else {"guides": guides}) | negative.named(totals)
-    )
-    passes, look = number + 1, picture.developed_as
+    sums = before.plus(traced)
+    negative.write_sums(_passes_file(picture, number + 1), sums, guides)
+    means, look = sums.means(), picture.developed_as
     if picture.asked_for.region:
-        negative.write(picture.image, png(_in_its_picture(picture, totals, passes, guides, last)))
+        negative.write(picture.image, png(_in_its_picture(picture, means, guides, last)))
     elif not last or guides is None:
-        layers = {name: total / np.float32(passes) for name, total in totals.items()}
         negative.write(
-            picture.image, png(finished(denoised(mixed(layers, look), guides), layers, look, picture.asked_for))
+            picture.image, png(finished(denoised(mixed(means, look), guides), means, look, picture.asked_for))
         )
     else:
-        layers = cleaned(totals, passes, guides)
+        layers = cleaned(means, guides)
         negative.keep(picture.folder, layers, {"guides": guides} | _seen(picture))
         negative.write(picture.image, png(developed(layers, look, picture.asked_for)))
     return time.monotonic() - started, last
 
 
-def _in_its_picture(
-    picture: Picture, totals: dict[str, Image], passes: int, guides: Image | None, last: bool
-) -> NDArray[np.uint8]:
+def _in_its_picture(picture: Picture, means: dict[str, Image], guides: Image | None, last: bool) -> NDArray[np.uint8]:
     """A region in the picture that it is of, developed; of its last pass all of it is kept.
 
     Raises
@@ -139,8 +135,7 @@ def _in_its_picture(
     base, crop = picture.base, picture.asked_for.crop
     if base is None or not negative.is_kept(base.folder):
         raise Refusal("base", "a picture to lie in", "The picture that it is a region of is gone.", "Trace it whole.")
-    means = {name: total / np.float32(passes) for name, total in totals.items()}
-    piece = means if guides is None else cleaned(totals, passes, guides)
+    piece = means if guides is None else cleaned(means, guides)
     layers = laid_in(negative.Layers(base.folder), piece, crop)
     if last and guides is not None:
         own = {"guides": guides} | _seen(picture)
@@ -151,22 +146,12 @@ def _in_its_picture(
     return developed(layers, picture.developed_as, picture.asked_whole)
 
 
-def _is_enough(
-    picture: Picture, before: dict[str, Image], traced: dict[str, Image], number: int, started: float
-) -> bool:
+def _is_enough(picture: Picture, before: Sums, traced: dict[str, Image], started: float) -> bool:
     """Whether the time that a picture was given is over, or it has as little noise as was asked for."""
     asked = picture.asked_for
     if asked.minutes and picture.seconds + time.monotonic() - started >= asked.minutes * 60:
         return True
-    if not asked.noise or not number:
-        return False
-    mean = mixed({name: total / np.float32(number) for name, total in before.items()})
-    return 100 * noise_of(mean, mixed(traced), number) <= asked.noise
-
-
-def _sound(total: Image) -> Image:
-    """A sum with nothing in it that is no number."""
-    return total if np.isfinite(total).all() else np.nan_to_num(total, posinf=0, neginf=0)
+    return bool(asked.noise and before.passes) and 100 * before.noise_with(traced) <= asked.noise
 
 
 def _go_on(picture: Picture, number: int, seconds: float, last: bool) -> str:
@@ -193,14 +178,14 @@ def _seen(picture: Picture) -> negative.Arrays:
     return {"depth": depth, "marks": marks}
 
 
-def _traced(picture: Picture, number: int) -> dict[str, Image]:
+def _traced(picture: Picture, number: int, quota: Quota) -> dict[str, Image]:
     """A pass, by another machine where there is a scheduler; where that has none, here."""
     if address := settings.SCHEDULER:
         from ashfell.pictures.many import NoMachine, farm_at, work_of
 
         try:
             work = partial(work_of, read_site(picture.site), picture.asked_for)
-            return farm_at(address).pass_of(str(picture.pk), work, number, picture.asked_for)
+            return farm_at(address).pass_of(str(picture.pk), work, number, picture.asked_for, quota)
         except NoMachine as error:
             farm_at.cache_clear()
             LOG.warning("Picture %s is traced here: %s", picture.pk, error)
@@ -208,9 +193,9 @@ def _traced(picture: Picture, number: int) -> dict[str, Image]:
 
     tracer, begun = _tracer(picture.pk), _begun(picture)
     if tracer.variant == READY:
-        return tracer.trace(number)
+        return tracer.trace(number, quota)
     begun.write_text(f"{_times(begun) + 1}")
-    traced = tracer.trace(number)
+    traced = tracer.trace(number, quota)
     begun.unlink(missing_ok=True)
     return traced
 

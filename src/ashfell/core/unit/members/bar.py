@@ -273,7 +273,7 @@ def _cut_to_region(run: BarRun) -> list[Solid]:
 
 
 def _stem(run: BarRun, line: Floats) -> manifold3d.Manifold:
-    """A bar's stem, let into its face. Without a section of its own it has square sides, and those its region has too."""
+    """A bar's stem, let into its face. Without a section of its own it has square sides, as its region has them."""
     back, raised = -float(run.back), -float(run.stop) + RAISED
     if not run.section:
         return _block(run.stem_region, back, raised)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
 from shapely.geometry import Polygon
 
 from ashfell.core.kinds.roles import Finishes
