@@ -176,12 +176,11 @@ def cleaned(means: Mapping[str, Image], guides: Image) -> dict[str, Image]:
     if THROUGH in means:
         open_ = means[THROUGH]
         found[THROUGH] = np.where((open_ <= 0) | (open_ >= 1), open_, found[THROUGH].clip(0, 1))
-    lights = light_in(found)
-    apart = np.sum([found[name] for name in lights], axis=0)
-    together = denoised(mixed(means), guides) - (_beyond(found, None) if BEYOND in found else 0)
     weights = WEIGHTS.astype(np.float32)
-    brighter = (together.clip(0) @ weights) / np.maximum(apart @ weights, 1e-6)
-    for name in lights:
+    together = denoised(mixed(means), guides) - (_beyond(found, None) if BEYOND in found else np.float32(0))
+    apart = sum(found[name] @ weights for name in light_in(found))
+    brighter = together.clip(0) @ weights / np.maximum(apart, 1e-6)
+    for name in light_in(found):
         found[name] = found[name] * brighter.clip(1 / CORRECTED, CORRECTED)[..., None]
     return found
 

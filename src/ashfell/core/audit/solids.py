@@ -46,9 +46,11 @@ def audit_overlaps(parts: Sequence[Part]) -> Iterator[Finding]:
 
 def shared_volumes(parts: Sequence[Part], pairs: Iterable[tuple[int, int]], depth: float = 0.0) -> Iterator[Finding]:
     """Those of some pairs of parts that share volume: more than a sliver of a ``depth``, mm, over all of where their
-    boxes meet."""
+    boxes meet. Of one that does not close it is not known."""
     solids: dict[int, manifold3d.Manifold] = {}
     for a, b in pairs:
+        if not (parts[a].solid.is_closed and parts[b].solid.is_closed):
+            continue
         for index in (a, b):
             if index not in solids:
                 solids[index] = parts[index].solid.manifold()

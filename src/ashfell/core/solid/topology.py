@@ -195,12 +195,20 @@ class Solid:
         return Solid(vertices, self.topology.turned, flow, shading)
 
     def manifold(self) -> manifold3d.Manifold:
-        """The solid for boolean operations."""
-        return manifold3d.Manifold(
-            manifold3d.Mesh64(
-                np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)
-            )
+        """The solid for boolean operations.
+
+        Raises
+        ------
+        ValueError
+            When it does not close: a boolean operation would go on with nothing in its place, and not say so.
+        """
+        mesh = manifold3d.Mesh64(
+            np.ascontiguousarray(self.vertices), np.ascontiguousarray(self.triangles, dtype=np.uint64)
         )
+        made = manifold3d.Manifold(mesh)
+        if made.status() != manifold3d.Error.NoError:
+            raise ValueError(f"A solid of {len(self.triangles)} triangles does not close: {made.status().name}.")
+        return made
 
 
 NOTHING = Solid(np.zeros((0, 3)), Topology(np.zeros((0, 3), dtype=np.int32), np.zeros(0, dtype=np.int32)))
