@@ -120,6 +120,11 @@ def test_an_inner_side_is_painted_and_given_to_every_unit(page, unit, project):
     units = [one.data["inner"] for one in project.units]
     assert len(units) > 3
     assert all(one == {"frame": "larch-timber"} for one in units)
+    page.get_by_role("button", name="Undo in all of them").press("Enter")
+    page.get_by_text(f"{len(units) - 1} documents as before.").wait_for()
+    assert {one.key: one.data["inner"] for one in project.units if one.data["inner"]} == {
+        unit.key: {"frame": "larch-timber"}
+    }
     page.get_by_label("Finish of the frame, inside").select_option("")
     kept(page)
     unit.refresh_from_db()

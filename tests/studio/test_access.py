@@ -101,7 +101,8 @@ SENT_BY = {
     """,
     "editor": """
         project-lengths site-underlay fit schedule-in site-move unit-new unit-start catalogue-take
-        unit-finish-everywhere unit-take-in unit-duplicate unit-mend unit-publish unit-update unit-path unit-history
+        unit-finish-everywhere unit-undo-everywhere unit-take-in unit-duplicate unit-mend unit-publish unit-update
+        unit-path unit-history
         unit-hardware unit-hardware-publish catalogue-out catalogue-back
         unit-underlay unit-move finish-take-in finish-copy finish-move finish-image finish-replace
         picture-start picture-camera picture-region sheet-new sheet-cancel picture-keep-look picture-go-on picture-first

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 
 import numpy as np
 import pytest
@@ -162,14 +163,63 @@ def test_what_takes_too_long_is_done_in_pieces(signed_in, project, oak, monkeypa
     units = list(project.units)
     asked = {"entry": "finishes.frame", "value": oak.key}
     told = [signed_in.post(url("unit-finish-everywhere", project), asked).content.decode() for _ in range(3)]
-    assert told[0] == f"1 other unit changed, {len(units) - 1} are still to be looked at: do it again to go on."
+    assert told[0].startswith(
+        f"1 other unit changed, {len(units) - 1} are still to be looked at: do it again to go on."
+    )
     given = [unit for unit in project.units.all() if unit.data["finishes"].get("frame") == oak.key]
     assert len(given) == 3
     monkeypatch.undo()
     last = signed_in.post(url("unit-finish-everywhere", project), asked).content.decode()
-    assert last == f"{len(units) - len(given)} other units changed."
-    assert signed_in.post(url("unit-finish-everywhere", project), asked).content.decode() == "All units are alike."
+    assert last.startswith(f"{len(units) - len(given)} other units changed.")
+    assert signed_in.post(url("unit-finish-everywhere", project), asked).content.decode() == "All units are alike.\n"
     assert all(unit.revisions.count() == 2 for unit in project.units.all())
+
+
+def undo_offered(page):
+    """The revisions that a page offers to undo."""
+    return re.search(r'name="revisions" value="([\d ]+)"', page)[1]
+
+
+def test_what_was_changed_in_all_is_undone_in_all(signed_in, project, oak):
+    """But where somebody changed it since; and it can be redone, unit by unit."""
+    before = {unit.key: unit.data for unit in project.units}
+    asked = {"entry": "finishes.frame", "value": oak.key}
+    page = signed_in.post(url("unit-finish-everywhere", project), asked).content.decode()
+    revisions = undo_offered(page)
+    assert len(revisions.split()) == len(before)
+    later = project.units.get(key="stair-window")
+    later.save_change(later.data | {"name": "Later"}, later.current_id, None)
+    told = signed_in.post(url("unit-undo-everywhere", project), {"revisions": revisions}).content.decode()
+    assert told == f"{len(before) - 1} documents as before. 1 changed since, and is left so."
+    for unit in project.units.all():
+        if unit.key != "stair-window":
+            assert unit.data == before[unit.key]
+            assert unit.redone.data["finishes"]["frame"] == oak.key
+    assert project.units.get(key="stair-window").data["name"] == "Later"
+    again = signed_in.post(url("unit-undo-everywhere", project), {"revisions": f"{revisions} x -1 {'9' * 300}"})
+    assert again.content.decode().startswith("0 documents as before.")
+
+
+def test_replacing_a_finish_is_undone_where_it_was_begun(signed_in, project, oak):
+    window = project.units.get(key="stair-window")
+    window.save_change(window.data | {"finishes": {"frame": oak.key}}, window.current_id, None)
+    page = signed_in.post(url("finish-replace", project, oak.key), {"by": "navy-paint"}, follow=True).content.decode()
+    asked = {"revisions": undo_offered(page), "finish": oak.key}
+    page = signed_in.post(url("unit-undo-everywhere", project), asked, follow=True).content.decode()
+    assert "1 document as before." in page
+    window.refresh_from_db()
+    assert window.data["finishes"]["frame"] == oak.key
+
+
+def test_what_another_project_holds_is_not_undone(signed_in, project, stranger):
+    other = Project.objects.create(name="Other")
+    other.members.add(stranger)
+    unit = Record.start(other, "unit", "window", project.units.get(key="stair-window").data, stranger)
+    made = unit.save_change(unit.data | {"name": "Mine"}, unit.current_id, stranger)
+    told = signed_in.post(url("unit-undo-everywhere", project), {"revisions": str(made.pk)}).content.decode()
+    assert told.startswith("0 documents as before.")
+    unit.refresh_from_db()
+    assert unit.data["name"] == "Mine"
 
 
 def test_finishes_of_other_projects_are_offered_and_taken(signed_in, person, project, oak):

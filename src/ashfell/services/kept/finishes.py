@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -28,17 +28,27 @@ PATIENCE = 3.0
 
 @dataclass(frozen=True)
 class Changed:
-    """How many records were changed, and how many are left to be looked at when it is asked for again."""
+    """The revisions that were made, one of each record that was changed, and how many records are left to be looked at
+    when it is asked for again."""
 
-    count: int
+    revisions: tuple[int, ...]
     left: int = 0
 
     def said(self, thing: str, none: str) -> str:
         """In words, what is changed being things; ``none`` where nothing was to be changed."""
-        things = f"{self.count} {thing}{'' if self.count == 1 else 's'} changed"
+        things = f"{counted(len(self.revisions), thing)} changed"
         if self.left:
             return f"{things}, {self.left} are still to be looked at: do it again to go on."
-        return f"{things}." if self.count else none
+        return f"{things}." if self.revisions else none
+
+
+def counted(count: int, thing: str) -> str:
+    """So many of something.
+
+    >>> counted(1, "unit"), counted(2, "unit")
+    ('1 unit', '2 units')
+    """
+    return f"{count} {thing}{'' if count == 1 else 's'}"
 
 
 @dataclass(frozen=True)
@@ -95,16 +105,25 @@ def give_everywhere(project: Project, entry: Address, key: str, person: Any, wor
 
 def _changed(records: Sequence[Record], other: Callable[[Data], Data], person: Any, words: str) -> Changed:
     """Records with other data where it differs, as many as there is time for."""
-    begun, changed = time.monotonic(), 0
+    begun, made = time.monotonic(), list[int]()
     for number, record in enumerate(records):
-        if changed and time.monotonic() - begun > PATIENCE:
-            return Changed(changed, len(records) - number)
+        if made and time.monotonic() - begun > PATIENCE:
+            return Changed(tuple(made), len(records) - number)
         before = record.data
         data = other(before)
         if data is not before:
-            record.save_change(data, record.current_id or 0, person, words)
-            changed += 1
-    return Changed(changed)
+            made.append(record.save_change(data, record.current_id or 0, person, words).pk)
+    return Changed(tuple(made))
+
+
+@transaction.atomic
+def taken_back(project: Project, revisions: Collection[int]) -> str:
+    """Undo what was changed in many documents at once, where nobody changed them since; in words."""
+    found = project.records.filter(current__in=revisions).select_related("current__parent")
+    undone = sum(record.undone is not None and record.choose(record.undone, record.current_id or 0) for record in found)
+    told = f"{counted(undone, 'document')} as before."
+    kept = len(revisions) - undone
+    return f"{told} {kept} changed since, and {'is' if kept == 1 else 'are'} left so." if kept else told
 
 
 @transaction.atomic

@@ -9,6 +9,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.http import urlencode
 from django.views.decorators.cache import cache_control
@@ -187,7 +188,9 @@ def replace(request: HttpRequest, project: int, key: str) -> HttpResponse:
     found, by = _found(owner, key), _found(owner, other)
     words = f"{by.name} in the place of {found.name}"
     changed = finishes.replace_everywhere(owner, key, other, request.user, words)
-    messages.success(request, f"{words}: {changed.said('document', 'it is used nowhere.')}")
+    told = f"{words}: {changed.said('document', 'it is used nowhere.')}"
+    undo = {"told": told, "revisions": changed.revisions, "project": owner, "finish": key}
+    messages.success(request, render_to_string("units/_everywhere.html", undo, request))
     return redirect("finish", project, key)
 
 

@@ -17,6 +17,7 @@ urlpatterns = [
     path("catalogue/<slug:item>/back/", catalogue.put_back, name="catalogue-back"),
     path("compare/", library.compare, name="unit-compare"),
     path("everywhere/", views.everywhere, name="unit-finish-everywhere"),
+    path("everywhere/undo/", views.undo_everywhere, name="unit-undo-everywhere"),
     path("take-in/", views.take_in, name="unit-take-in"),
     path("<slug:key>/duplicate/", views.duplicate, name="unit-duplicate"),
     path("<slug:key>/", views.page, name="unit"),

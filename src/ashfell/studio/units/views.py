@@ -234,7 +234,23 @@ def everywhere(request: HttpRequest, project: int) -> HttpResponse:
     name = owner.all_finishes()[key].name if key in owner.all_finishes() else key
     words = f"{entry_words(entry)}, in every unit: {name}"
     changed = finishes.give_everywhere(owner, entry, key, request.user, words)
-    return HttpResponse(changed.said("other unit", "All units are alike."), "text/plain")
+    told = {"told": changed.said("other unit", "All units are alike."), "revisions": changed.revisions}
+    return render(request, "units/_everywhere.html", told | {"project": owner})
+
+
+LONGEST = 15
+"""Digits of the number of a revision, at most."""
+
+
+@require_POST
+def undo_everywhere(request: HttpRequest, project: int) -> HttpResponse:
+    """Undo what was changed in many documents at once: of the finish that this was begun at, on its page."""
+    asked = [one for one in request.POST.get("revisions", "").split() if one.isdecimal() and len(one) <= LONGEST]
+    told = finishes.taken_back(project_of(request.user, project), {int(one) for one in asked})
+    if key := request.POST.get("finish"):
+        messages.success(request, told)
+        return redirect("finish", project, key)
+    return HttpResponse(told, "text/plain")
 
 
 @require_GET

@@ -44,7 +44,9 @@ export function painting(entries, bench) {
     if (what.value !== "units") return;
     const body = new URLSearchParams({ entry, value });
     const answer = await fetch(bench.dataset.everywhereUrl || "", { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body });
-    byId("did").textContent = await answer.text();
+    const did = byId("did");
+    did[answer.ok ? "innerHTML" : "textContent"] = await answer.text();
+    htmx.process(did);
   }
 
   on("change", "#paint", () => void paint(select.value));
