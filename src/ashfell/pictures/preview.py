@@ -31,8 +31,8 @@ BOARD = 240
 TRACING = Lock()
 """One preview is traced at a time: it takes all processors."""
 GUIDE_SAMPLES = 4
-STILL_SAMPLES, STILL_DEPTH = 6, 6
-BOARD_SAMPLES, BOARD_DEPTH = 4, 4
+STILL_SAMPLES, STILL_DEPTH = 4, 6
+BOARD_SAMPLES, BOARD_DEPTH = 3, 4
 """Of a board nothing is seen by way of another surface; a ball is seen through two panes."""
 BALL = 0.1
 """Radius of the ball, m."""

@@ -5,7 +5,7 @@ import { byId } from "./page.js";
 import { panes } from "./panes.js";
 import { together } from "./together.js";
 
-const LOOK_AFTER = 350; // ms of quiet before it is traced
+const LOOK_AFTER = 250; // ms of quiet before it is traced
 const bench = /** @type {HTMLElement} */ (document.querySelector(".bench"));
 const entries = new Entries(bench, "workspace");
 together(entries, bench);
