@@ -5,6 +5,7 @@ import pytest
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.build import build
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.make import make
 from tests.core.any_unit import any_unit
@@ -192,3 +193,16 @@ def test_what_is_hinged_to_each_other_opens_together(kind):
     with pytest.raises(Refusal, match="open together") as caught:
         solve(read_unit({"width": "3000", "height": "2200", "fill": fill}))
     assert caught.value.entry.endswith(".opened")
+
+
+@pytest.mark.parametrize("seed", [41, 50, 7879513])
+def test_planks_are_cut_to_a_light_some_of_whose_sides_have_no_length(seed):
+    """Where a point of its outline stands twice, every plank is there all the same."""
+    data, _ = remedied(any_unit(seed))
+    document = read_unit(data)
+    layout = solve(document)
+    wanted = {member.id for member in layout.members if member.id.startswith("plank.")}
+    assert len(wanted) >= 4
+    made = {part.id for part in build(document, layout)}
+    assert all(any(one.startswith(name) for one in made) for name in wanted)
+    assert faults(data) == []

@@ -16,6 +16,8 @@ from ashfell.core.solid.triangles import polygon_triangles
 
 HIGH = np.array([[x, y, z] for z in (0, 1) for x, y in ((0, 0), (1, 0), (1, 1), (0, 1))], dtype=bool)
 """For each corner of a box which of its coordinates are the greater ones."""
+SAME = 1e-9
+"""Points of a path nearer than this are one point, mm."""
 
 
 def boxes(lows: Floats, highs: Floats) -> list[Solid]:
@@ -57,12 +59,17 @@ def _sides(ends: tuple[int, ...]) -> tuple[Indices, Indices, Mapping[int, Paths]
 
 def plate(region: Polygon, low: float, high: float) -> Solid:
     """A planar region, holes and all, from ``low`` to ``high``, mm."""
-    outer, *inner = [np.array(ring.coords)[:-1] for ring in (region.exterior, *region.interiors)]
+    outer, *inner = [_once_each(np.array(ring.coords)[:-1]) for ring in (region.exterior, *region.interiors)]
     return extrusions(
         [outer if area(outer) > 0 else outer[::-1], *(hole if area(hole) < 0 else hole[::-1] for hole in inner)],
         low,
         high,
     )
+
+
+def _once_each(ring: Floats) -> Floats:
+    """A closed path (c, 2) without points that are the one before, as edges without length leave them."""
+    return np.asarray(ring[np.abs(ring - np.roll(ring, 1, axis=0)).sum(axis=1) > SAME])
 
 
 def loft(levels: Floats) -> Solid:

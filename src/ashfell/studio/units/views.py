@@ -246,8 +246,9 @@ LONGEST = 15
 def undo_everywhere(request: HttpRequest, project: int) -> HttpResponse:
     """Undo what was changed in many documents at once: of the finish that this was begun at, on its page."""
     asked = [one for one in request.POST.get("revisions", "").split() if one.isdecimal() and len(one) <= LONGEST]
-    told = finishes.taken_back(project_of(request.user, project), {int(one) for one in asked})
-    if key := request.POST.get("finish"):
+    owner, key = project_of(request.user, project), request.POST.get("finish")
+    told = finishes.taken_back(owner, {int(one) for one in asked})
+    if key in owner.all_finishes():
         messages.success(request, told)
         return redirect("finish", project, key)
     return HttpResponse(told, "text/plain")
