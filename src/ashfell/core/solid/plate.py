@@ -16,8 +16,6 @@ from ashfell.core.solid.triangles import polygon_triangles
 
 HIGH = np.array([[x, y, z] for z in (0, 1) for x, y in ((0, 0), (1, 0), (1, 1), (0, 1))], dtype=bool)
 """For each corner of a box which of its coordinates are the greater ones."""
-SAME = 1e-9
-"""Points of a path nearer than this are one point, mm."""
 
 
 def boxes(lows: Floats, highs: Floats) -> list[Solid]:
@@ -68,8 +66,9 @@ def plate(region: Polygon, low: float, high: float) -> Solid:
 
 
 def _once_each(ring: Floats) -> Floats:
-    """A closed path (c, 2) without points that are the one before, as edges without length leave them."""
-    return np.asarray(ring[np.abs(ring - np.roll(ring, 1, axis=0)).sum(axis=1) > SAME])
+    """A closed path (c, 2) without points that are the one before, as edges without length leave them. Only those: what
+    is nearly one point may keep two sides of a hairline apart."""
+    return np.asarray(ring[(ring != np.roll(ring, 1, axis=0)).any(axis=1)])
 
 
 def loft(levels: Floats) -> Solid:
