@@ -198,6 +198,8 @@ def test_what_was_changed_in_all_is_undone_in_all(signed_in, project, oak):
     assert project.units.get(key="stair-window").data["name"] == "Later"
     again = signed_in.post(url("unit-undo-everywhere", project), {"revisions": f"{revisions} x -1 {'9' * 300}"})
     assert again.content.decode().startswith("0 documents as before.")
+    many = " ".join(str(10**6 + number) for number in range(40_000))
+    assert signed_in.post(url("unit-undo-everywhere", project), {"revisions": many}).status_code == 200
 
 
 def test_replacing_a_finish_is_undone_where_it_was_begun(signed_in, project, oak):

@@ -119,7 +119,8 @@ def _changed(records: Sequence[Record], other: Callable[[Data], Data], person: A
 @transaction.atomic
 def taken_back(project: Project, revisions: Collection[int]) -> str:
     """Undo what was changed in many documents at once, where nobody changed them since; in words."""
-    found = project.records.filter(current__in=revisions).select_related("current__parent")
+    here = [key for key, current in project.records.values_list("pk", "current_id") if current in revisions]
+    found = project.records.filter(pk__in=here).select_related("current__parent")
     undone = sum(record.undone is not None and record.choose(record.undone, record.current_id or 0) for record in found)
     told = f"{counted(undone, 'document')} as before."
     kept = len(revisions) - undone
