@@ -206,3 +206,18 @@ def test_planks_are_cut_to_a_light_some_of_whose_sides_have_no_length(seed):
     made = {part.id for part in build(document, layout)}
     assert all(any(one.startswith(name) for one in made) for name in wanted)
     assert faults(data) == []
+
+
+def test_a_leaf_cut_by_an_angled_bar_keeps_its_members_where_a_corner_has_no_length():
+    """Its members are cut against each other in a block one of whose sides is nothing."""
+    data = {
+        "width": "1659",
+        "height": "1425",
+        "angled": [{"x1": "0", "y1": "100", "x2": "900", "y2": "700", "face": "60"}],
+        "fill": {"kind": "leaf", "face": "60.75", "depth": "65", "joint": "head", "opening": "pivot-horizontal"},
+        "glazing": {"thickness": "11.5", "setback": "14.75"},
+    }
+    document = read_unit(data)
+    parts = build(document, solve(document))
+    assert {part.role for part in parts} >= {"frame", "leaf", "bar", "glass"}
+    assert faults(data) == []

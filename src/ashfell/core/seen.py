@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from math import cos
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,8 +20,7 @@ LIT_FROM = np.array([-0.35, 0.55, 0.76])
 """Where drawings are lit from: the upper left, in front."""
 
 
-@dataclass(frozen=True)
-class Shape:
+class Shape(NamedTuple):
     """One face as drawn: ``loops`` of points (k, 2) mm, the outer one and its holes; ``tone`` 0 (turned away from the
     light) to 1."""
 

@@ -124,12 +124,17 @@ def _breadths(shapes: Sequence[Shape]) -> Floats:
 
 def fill_of(shape: Shape) -> str:
     """The colour of a face on paper, ``#rrggbb``."""
-    tint = TINT.fullmatch(shape.finish)
+    return _filled(shape.role, shape.finish, shape.tone)
+
+
+@lru_cache(maxsize=4096)
+def _filled(of_role: str, finish: str, lit: float) -> str:
+    tint = TINT.fullmatch(finish)
     if tint:
         return f"#{tint[1]}"
-    role = ROLES.get(shape.role)
-    full = _seen_through(shape.finish, role.paper) if role and role.even else role.paper if role else BARE
-    tone = 1.0 if role and role.even else 0.62 + 0.5 * shape.tone
+    role = ROLES.get(of_role)
+    full = _seen_through(finish, role.paper) if role and role.even else role.paper if role else BARE
+    tone = 1.0 if role and role.even else 0.62 + 0.5 * lit
     return "#" + "".join(f"{min(255, round(value * tone)):02x}" for value in full)
 
 

@@ -39,6 +39,11 @@ def path(points: Points, closed: bool = True) -> str:
     return "M" + "L".join(f"{x * PX:.5g} {y * PX:.5g}" for x, y in points) + ("Z" if closed else "")
 
 
+def words(text: object) -> SafeString:
+    """Text as it stands on a page."""
+    return SafeString(escape(str(text)))
+
+
 def element(name: str, attributes: Mapping[str, object], inside: SafeString | None = None) -> SafeString:
     """An element of a page with its attributes, of which those that are None are left out; empty, or round what is
     ``inside``."""

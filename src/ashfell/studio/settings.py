@@ -107,6 +107,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": VAR / "ashfell.sqlite3",
+        "CONN_MAX_AGE": 60,
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,

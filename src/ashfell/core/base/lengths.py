@@ -263,6 +263,7 @@ STYLES: dict[str, Style] = {
 }
 
 
+@lru_cache(maxsize=8192)
 def show(mm: Fraction, style: Style = Style()) -> str:
     """The length as text, rounded where it does not end; ``parse(show(x, s), s.bare)`` is x for every x on the step."""
     whole = style.unit in ("mm", "cm", "m") and (mm / MM_PER[style.bare] * 10**style.finest).denominator == 1
@@ -311,6 +312,7 @@ def entered(kept: Length | None, size: Fraction, style: Style) -> str:
     return text if text != shown else ""
 
 
+@lru_cache(maxsize=4096)
 def exact(mm: Fraction) -> str:
     """Millimetres without any rounding, as a decimal where that ends and a mixed fraction where not.
 

@@ -66,12 +66,12 @@ class Piece:
     size: Fraction
     fixed: bool = True
 
-    @property
+    @cached_property
     def end(self) -> Fraction:
         """Where it ends, mm from the start of the span."""
         return self.start + self.size
 
-    @property
+    @cached_property
     def centre(self) -> Fraction:
         """Its middle, mm from the start of the span."""
         return self.start + self.size / 2

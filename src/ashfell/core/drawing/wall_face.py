@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Literal
 
@@ -210,5 +210,5 @@ def in_wall(unit: Unit, front: bool) -> Sequence[Shape]:
         loops = [piece for loop in shape.loops for piece in polygons(Polygon(loop).buffer(0).intersection(window))]
         if loops:
             clipped = tuple(np.array(piece.exterior.coords)[:-1] for piece in loops)
-            found.append(replace(shape, loops=clipped))
+            found.append(shape._replace(loops=clipped))
     return found

@@ -22,6 +22,7 @@ from ashfell.core.plane.points import (
     left_of,
     polygons,
     steps,
+    without_repeats,
     without_straight,
 )
 
@@ -54,7 +55,7 @@ def _tagged(loop: Loop, points: Floats, tag: str, lines: dict[float, str], axis:
     """A piece of the loop: each edge with the line and name of the edge it lies on, and beside each cut the lines of
     the edges that were cut off there."""
     points = points if area(points) > 0 else points[::-1]
-    points = points[np.abs(points - np.roll(points, 1, axis=0)).sum(axis=1) > TOUCH]
+    points = without_repeats(points)
     points = without_straight(points, TOUCH)
     along = directions(points)
     rest = (points * left_of(along)).sum(axis=1)

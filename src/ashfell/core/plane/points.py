@@ -71,3 +71,9 @@ def cross(a: Floats, b: Floats) -> Floats:
 def apart(a: Floats, b: Floats) -> bool:
     """Whether two points are further apart than what counts as touching."""
     return abs(float(a[0] - b[0])) + abs(float(a[1] - b[1])) > TOUCH
+
+
+def without_repeats(points: Floats) -> Floats:
+    """A path (n, 2) without points that are one with the point before."""
+    apart = np.abs(points - np.roll(points, 1, axis=0)).sum(axis=1) > TOUCH
+    return np.asarray(points[apart])

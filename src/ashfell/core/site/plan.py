@@ -10,12 +10,10 @@ from functools import lru_cache
 import numpy as np
 
 from ashfell.core.base.address import Address
-from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.points import Floats
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.hosts.host import Host
 from ashfell.core.site.opening import Opening, gap_of
-from ashfell.core.site.plates import plate_outline
 from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
 from ashfell.core.site.standing import Standing
@@ -177,11 +175,9 @@ def whole(key: str) -> bool:
 def outlines_over(scene: Scene, shows: Shows = whole) -> list[PlanOutline]:
     """The outlines of plates and roofs, of what is shown."""
     found = []
-    for plate in (one for one in scene.site.plates if shows(one.id)):
-        try:
-            found.append(PlanOutline(Address("plates") / plate.id, plate_outline(plate, scene.site)))
-        except Refusal:  # told where it is built
-            continue
+    for key, shape in scene.plates.items():
+        if shows(key):
+            found.append(PlanOutline(Address("plates") / key, np.array(shape.exterior.coords)[:-1]))
     for roof in scene.site.roofs:
         if roof.id in scene.standing and shows(roof.id):
             found.append(PlanOutline(Address("roofs") / roof.id, scene.standing[roof.id].host.plan([])[0]))

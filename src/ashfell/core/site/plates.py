@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from functools import lru_cache
 from math import cos, radians, sin
 
 import numpy as np
@@ -11,59 +13,43 @@ from shapely.geometry import LineString, Polygon
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import ALONG_U, Part
-from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.plane.points import polygons
 from ashfell.core.site.course import Facet, facets_of
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.site import SiteDocument
-from ashfell.core.site.hosts.chain import MEET, ends_of
-from ashfell.core.site.hosts.wall import WallHost
-from ashfell.core.solid.plate import extrusions
+from ashfell.core.site.hosts.chain import MEET
+from ashfell.core.site.hosts.host import Host
 from ashfell.core.solid.plate import plate as plate_of
 
 FEWEST = 3
 """Corners that go round something."""
 
 
-def plate_part(plate: Plate, site: SiteDocument) -> Part:
-    """A level plate, in the site's space.
+def plate_shape(plate: Plate, site: SiteDocument, hosts: Mapping[str, Host]) -> Polygon:
+    """What a plate covers in plan, mm; ``hosts`` are the walls that stand, by id.
 
     Raises
     ------
     Refusal
         When the walls that it lies within are not there, or enclose nothing, or it does not go round its corners.
     """
+    if plate.bay is not None:
+        return _of_bay(plate, site)
+    if plate.walls:
+        return _enclosed(plate, site, hosts)
+    return _cornered(plate) if plate.corners else _rectangle(plate)
+
+
+def plate_part(plate: Plate, shape: Polygon) -> Part:
+    """A level plate of a shape, in the site's space."""
     top, thickness = float(plate.level.mm), float(plate.thickness.mm)
-    if _is_shaped(plate):
-        solid = plate_of(_shape(plate, site), top - thickness, top)
-    else:
-        solid = extrusions([_rectangle(plate)], top - thickness, top)
+    solid = plate_of(shape, top - thickness, top)
     return Part(f"plate.{plate.id}", Address("plates") / plate.id, "plate", plate.finish, ALONG_U, solid)
 
 
-def _rectangle(plate: Plate) -> Floats:
+def _rectangle(plate: Plate) -> Polygon:
     x, y, width, depth = (float(value.mm) for value in (plate.x, plate.y, plate.width, plate.depth))
-    return np.array([(x, y), (x + width, y), (x + width, y + depth), (x, y + depth)])
-
-
-def plate_outline(plate: Plate, site: SiteDocument) -> Floats:
-    """Its outline in plan, (c, 2) mm.
-
-    Raises
-    ------
-    Refusal
-        As :func:`plate_part`.
-    """
-    return np.array(_shape(plate, site).exterior.coords)[:-1] if _is_shaped(plate) else _rectangle(plate)
-
-
-def _is_shaped(plate: Plate) -> bool:
-    return bool(plate.corners or plate.walls or plate.bay is not None)
-
-
-def _shape(plate: Plate, site: SiteDocument) -> Polygon:
-    if plate.bay is not None:
-        return _of_bay(plate, site)
-    return _enclosed(plate, site) if plate.walls else _cornered(plate)
+    return Polygon([(x, y), (x + width, y), (x + width, y + depth), (x, y + depth)])
 
 
 def _cornered(plate: Plate) -> Polygon:
@@ -110,17 +96,21 @@ def _far_end(facet: Facet) -> tuple[float, float]:
     return facet.x + length * cos(turn), facet.y + length * sin(turn)
 
 
-def _enclosed(plate: Plate, site: SiteDocument) -> Polygon:
+def _enclosed(plate: Plate, site: SiteDocument, hosts: Mapping[str, Host]) -> Polygon:
     """What the walls of a plate enclose, to their inner or outer faces."""
-    missing = next((key for key in plate.walls if site.wall(key) is None), None)
-    if missing is not None:
-        raise Refusal("walls", "a known wall", f"There is no wall “{missing}”.", "Choose walls that are there.")
-    ends = ends_of(site.walls)
-    try:
-        hosts = [WallHost(site.wall_by_id[key], ends[key]) for key in plate.walls]
-    except Refusal as refusal:
-        told = f"One of its walls cannot stand. {refusal.message}"
-        raise Refusal("walls", "walls that stand", told, "Mend that wall first.") from None
+    for key in plate.walls:
+        wall = site.wall(key)
+        if wall is None:
+            raise Refusal("walls", "a known wall", f"There is no wall “{key}”.", "Choose walls that are there.")
+        if key not in hosts:
+            told = f"One of its walls, “{wall.name}”, cannot stand."
+            raise Refusal("walls", "walls that stand", told, "Mend that wall first.")
+    return _room(tuple(hosts[key] for key in plate.walls), plate.reach == "outside")
+
+
+@lru_cache(maxsize=256)
+def _room(hosts: tuple[Host, ...], to_outside: bool) -> Polygon:
+    """What walls enclose; the same walls are asked once."""
     bodies = [Polygon(piece) for host in hosts for piece in host.plan([])]
     joined = shapely.union_all(bodies).buffer(MEET, join_style="mitre").buffer(-MEET, join_style="mitre")
     inside = [Polygon(ring) for piece in polygons(joined) for ring in piece.interiors]
@@ -133,6 +123,6 @@ def _enclosed(plate: Plate, site: SiteDocument) -> Polygon:
             "Name walls each of which begins where one ends, all round.",
         )
     room = max(inside, key=lambda one: one.area)
-    if plate.reach == "outside":
+    if to_outside:
         room = Polygon(max(polygons(joined), key=lambda one: one.area).exterior)
     return Polygon(shapely.simplify(room, 1e-3))

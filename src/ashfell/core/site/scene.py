@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from shapely.geometry import Polygon
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.progress import steps
@@ -29,7 +30,7 @@ from ashfell.core.site.folded import crosses, folded, folds_under
 from ashfell.core.site.hosts.chain import SQUARE_ENDS, Ends, ends_of
 from ashfell.core.site.instance import Instance
 from ashfell.core.site.opening import Opening
-from ashfell.core.site.plates import plate_part
+from ashfell.core.site.plates import plate_part, plate_shape
 from ashfell.core.site.settle import Levels, settled
 from ashfell.core.site.standing import Standing, in_host, stand
 from ashfell.core.site.stands_in import in_their_openings
@@ -48,7 +49,8 @@ class Scene:
 
     ``document`` is what it was made from, ``site`` that settled: its walls at their levels, every one of a repeat by
     itself. ``definitions`` are parts in their own space, by name; ``instances`` place them; ``standing`` are the hosts
-    by id, ``units`` what is placed by placement, as it asks for it. ``refused`` are the entries that could not be
+    by id, ``plates`` what each plate covers in plan, ``units`` what is placed by placement, as it asks for it.
+    ``refused`` are the entries that could not be
     built, each with its reason; the rest of the scene stands without them.
     """
 
@@ -57,6 +59,7 @@ class Scene:
     definitions: Mapping[str, tuple[Part, ...]]
     instances: tuple[Instance, ...]
     standing: Mapping[str, Standing]
+    plates: Mapping[str, Polygon]
     units: Mapping[str, Unit]
     refused: tuple[tuple[str, Refusal], ...]
 
@@ -95,7 +98,7 @@ class Scene:
         standing = self.standing.get(instance.id)
         level = instance.matrix[2, 3]
         if standing is None:
-            plate = next((one for one in self.site.plates if one.id == instance.id), None)
+            plate = self.site.plate_by_id.get(instance.id)
             level = float(plate.level.mm) if plate else level
         elif self.site.wall(instance.id) is None:
             level += standing.host.frame()[2, 1] * float(standing.host.height)
@@ -140,18 +143,19 @@ def build_scene(document: SiteDocument) -> Scene:
             continue
         refused += [_as_entered(site, entered, key, refusal) for key, refusal in standing.refused]
         building.stood(standing, placed, cast)
+    hosts, plates = {key: one.host for key, one in building.standing.items()}, dict[str, Polygon]()
     for plate in site.plates:
         try:
-            building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, site),))
+            plates[plate.id] = plate_shape(plate, site, hosts)
+            building.laid(plate.id, Address("plates") / plate.id, (plate_part(plate, plates[plate.id]),))
         except Refusal as refusal:
             refused.append((Address("plates") / plate.id, refusal))
     site, left_out = building.all_beside()
     refused += left_out
     once = {(place, refusal.entry, refusal.rule): (place, refusal) for place, refusal in reversed(refused)}
     told = tuple(reversed(once.values()))
-    return Scene(
-        document, site, building.definitions, tuple(building.instances), building.standing, building.units, told
-    )
+    instances = tuple(building.instances)
+    return Scene(document, site, building.definitions, instances, building.standing, plates, building.units, told)
 
 
 def _as_entered(

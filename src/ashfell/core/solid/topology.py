@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import manifold3d
 import numpy as np
@@ -71,6 +71,19 @@ class Topology:
                 ahead = {edge for a, b, c in own for edge in ((a, b), (b, c), (c, a))}
                 self._loops[face] = _chained({(a, b) for a, b in ahead if (b, a) not in ahead})
         return self._loops[face]
+
+
+def shared(triangles: Indices, faces: Indices) -> Topology:
+    """The topology of these triangles (m, 3) and their faces: one for all solids of the same, where it is small, so
+    that the paths round its faces are found once."""
+    if len(triangles) >= MANY:
+        return Topology(triangles, faces)
+    return _shared(triangles.astype(np.int32).tobytes(), faces.astype(np.int32).tobytes())
+
+
+@lru_cache(maxsize=1024)
+def _shared(triangles: bytes, faces: bytes) -> Topology:
+    return Topology(np.frombuffer(triangles, np.int32).reshape(-1, 3), np.frombuffer(faces, np.int32))
 
 
 def _ring(triangles: list[list[int]]) -> list[int] | None:
@@ -239,8 +252,8 @@ def welded(solid: Solid) -> Solid:
         face: tuple(kept for path in paths if len(kept := _once(place[path].astype(np.int32))) > 2)
         for face, paths in solid.topology.known.items()
     }
-    topology = Topology(triangles[good], solid.topology.face_of_triangle[good], known)
-    return Solid(solid.vertices[first], topology, flow)
+    left, faces = triangles[good], solid.topology.face_of_triangle[good]
+    return Solid(solid.vertices[first], Topology(left, faces, known) if known else shared(left, faces), flow)
 
 
 def alike(rows: Floats) -> tuple[Indices, Indices]:

@@ -22,6 +22,11 @@ class Unit:
     parts: tuple[Part, ...]
 
     @cached_property
+    def roles(self) -> frozenset[str]:
+        """The roles of its parts."""
+        return frozenset(part.role for part in self.parts)
+
+    @cached_property
     def shapes(self) -> list[Shape]:
         """The elevation from outside, back to front."""
         return elevation(self.parts)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 import numpy as np
 
@@ -57,7 +56,7 @@ def piece_shapes(own: HardwareEntry) -> list[Shape]:
 
 def _shifted(shape: Shape, by: Floats) -> Shape:
     assert shape.lines is not None
-    return replace(shape, loops=tuple(loop + by for loop in shape.loops), lines=shape.lines + by)
+    return shape._replace(loops=tuple(loop + by for loop in shape.loops), lines=shape.lines + by)
 
 
 def piece_text(own: HardwareEntry, style: Style, finishes: Mapping[str, str]) -> str:

@@ -48,9 +48,9 @@ def binned_projects_of(person: Any) -> QuerySet[Project]:
     return own.exclude(binned=None)
 
 
-def record_of(person: Any, project: int, kind: str, key: str) -> Record:
-    """A document of one of the person's own projects."""
-    found = Record.objects.select_related("project", "current__parent")
+def record_of(person: Any, project: int, kind: str, key: str, beside: str = "current__parent") -> Record:
+    """A document of one of the person's own projects, with what is wanted ``beside`` it."""
+    found = Record.objects.select_related("project", beside)
     own = {"project__members": person, "project__binned": None}
     return get_object_or_404(found, **own, project=project, kind=kind, key=key)
 

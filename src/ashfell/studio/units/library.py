@@ -10,6 +10,7 @@ from fractions import Fraction
 from typing import Any
 
 from django.contrib import messages
+from django.db.models import Count, Q
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -50,19 +51,21 @@ def library(request: HttpRequest, project: int) -> HttpResponse:
     """The units of a project by name or tag, and starting points."""
     owner = project_of(request.user, project)
     asked = request.GET.get("q", "").strip()
-    rows = [row for row in map(_row, owner.units) if _matches(row, asked)]
+    all_rows = [*map(_row, owner.units.annotate(named=Count("revisions", ~Q(revisions__label=""))))]
+    rows = [row for row in all_rows if _matches(row, asked)]
     context = {
         "project": owner,
         "nav": "units",
         "rows": rows,
         "asked": asked,
         "starts": [(group, [(key, one) for key, one in STARTS.items() if one.group == group]) for group in GROUPS],
-        "tags": sorted({tag for row in map(_row, owner.units) for tag in row["tags"]}),
+        "tags": sorted({tag for row in all_rows for tag in row["tags"]}),
     }
     return render(request, "units/_cards.html" if request.headers.get("HX-Request") else "units/library.html", context)
 
 
-def _row(record: Record) -> dict[str, Any]:
+def _row(record: Any) -> dict[str, Any]:
+    """What a card tells of a record, with how many of its revisions are ``named``."""
     data, style = record.data, record.project.style
     size = " × ".join(_length(data[side], style) for side in ("width", "height"))
     return {
@@ -72,7 +75,7 @@ def _row(record: Record) -> dict[str, Any]:
         "tags": data.get("tags", []),
         "size": size,
         "revision": record.current_id,
-        "versions": record.revisions.exclude(label="").count(),
+        "versions": record.named,
     }
 
 

@@ -18,7 +18,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.points import points_sheet
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.drawing.unit_sheet import unit_sheet
-from ashfell.core.kinds.roles import ROLES, Role
+from ashfell.core.kinds.roles import ROLES
 from ashfell.core.unit import Unit
 from ashfell.core.unit.edit.change import change, with_opened
 from ashfell.core.unit.effects import effects
@@ -331,7 +331,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
         "roles": [
             (role.key, role.label, unit.document.finishes.of(role.key), inner_said(inside, unit.document, role))
             for role in ROLES.values()
-            if _uses(unit, role)
+            if role.always or role.key in unit.roles
         ],
         "finish_options": tuple(names.items()),
         "undone": record.undone,
@@ -340,11 +340,6 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
         "edit_url": reverse("unit-edit", args=[project.pk, record.key]),
         "view_url": reverse("unit-view", args=[project.pk, record.key]),
     }
-
-
-def _uses(unit: Unit, role: Role) -> bool:
-    """Whether a unit has parts of a role; some are always listed."""
-    return role.always or any(part.role == role.key for part in unit.parts)
 
 
 @require_POST

@@ -21,6 +21,7 @@ from ashfell.core.kinds.outline import OUTLINES, OneOutline, outline, outline_of
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import without_repeats
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Carved, Form, Slab, Sweep
 from ashfell.core.solid.section import Edge
@@ -29,7 +30,6 @@ from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.glazing import Glazing
 from ashfell.core.unit.layout import Bed, Body, Content, Light, Rect, Ring, SashLayout
-from ashfell.core.unit.members.glazing import without_repeats
 from ashfell.core.unit.say.writer import Action, Writer
 from ashfell.core.unit.solve.body import Solving
 

@@ -23,7 +23,7 @@ from ashfell.core.kinds.fillings.muntins import (
 )
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import Floats, without_repeats
 from ashfell.core.solid.form import Box, Form, Slab, rings
 from ashfell.core.solid.ring import between, ring_corners
 from ashfell.core.unit.document.glazing import Gasket
@@ -36,7 +36,6 @@ from ashfell.core.unit.members.glazing import (
     pane_of,
     planes_for,
     planes_of,
-    without_repeats,
 )
 from ashfell.core.unit.say.writer import Action, Said, Writer
 

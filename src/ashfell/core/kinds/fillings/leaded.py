@@ -26,13 +26,13 @@ from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.inset import insets, largest_inset
 from ashfell.core.plane.loop import inset
-from ashfell.core.plane.points import Floats, directions, left_of, polygons, without_straight
+from ashfell.core.plane.points import Floats, directions, left_of, polygons, without_repeats, without_straight
 from ashfell.core.solid.form import Slab
 from ashfell.core.solid.net import Hole, Net
 from ashfell.core.solid.ring import ring_corners
 from ashfell.core.unit.document.glazing import Gasket
 from ashfell.core.unit.layout import Light
-from ashfell.core.unit.members.glazing import Planes, covers, without_repeats
+from ashfell.core.unit.members.glazing import Planes, covers
 from ashfell.core.unit.say.writer import Writer
 
 ROLES.register(Role("came", "Cames", "dull-lead", (96, 97, 98), 110, even=True, sided=False))

@@ -15,12 +15,12 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import ALONG_V, Member
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import Floats, without_repeats
 from ashfell.core.solid.form import Form, Loft, Slab
 from ashfell.core.solid.ring import ring_corners
 from ashfell.core.solid.section import Edge, edge_points
 from ashfell.core.unit.layout import Bed, Light
-from ashfell.core.unit.members.glazing import Seated, gasket_of, pane_of, planes_for, planes_of, without_repeats
+from ashfell.core.unit.members.glazing import Seated, gasket_of, pane_of, planes_for, planes_of
 from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.members.ring import strips
 from ashfell.core.unit.say.writer import Writer

@@ -64,6 +64,10 @@ class SiteDocument(Document):
         return {wall.id: wall for wall in self.walls}
 
     @cached_property
+    def plate_by_id(self) -> dict[str, Plate]:
+        return {plate.id: plate for plate in self.plates}
+
+    @cached_property
     def roof_by_id(self) -> dict[str, Roof]:
         return {roof.id: roof for roof in self.roofs}
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import TOUCH, Floats
+from ashfell.core.plane.points import TOUCH, Floats, without_repeats
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Form
 from ashfell.core.solid.plate import extrusions
@@ -128,7 +128,7 @@ class Joints:
         """The outline as a block, further out along each edge."""
         points = self.ring.loop.moved(-beyond)
         shape = self.ring.loop.points if points is None else points
-        return extrusions([shape], float(-self.ring.back) - 1, float(-self.ring.front) + 1).manifold()
+        return extrusions([without_repeats(shape)], float(-self.ring.back) - 1, float(-self.ring.front) + 1).manifold()
 
     def _long(self, edge: int) -> manifold3d.Manifold:
         """The member along one edge, going on far beyond its ends."""

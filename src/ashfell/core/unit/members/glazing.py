@@ -278,9 +278,3 @@ def bead_profile(seat: Seat, planes: Planes, entry: str) -> tuple[Profile, Secti
         inner = [(0.0, -x, back + y) for x, y in edge_points(bead.edge)]
         points = [(1.0, 0.0, back), *inner, (0.0, 0.0, front), (1.0, 0.0, front)]
     return oriented(points, -face)
-
-
-def without_repeats(points: Floats) -> Floats:
-    """A path (n, 2) without points that are one with the point before."""
-    apart = np.abs(points - np.roll(points, 1, axis=0)).sum(axis=1) > 1e-6
-    return np.asarray(points[apart])

@@ -141,17 +141,17 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     least_depth = seat.bead_front + worked(glazing.bead).exact_drop + LEAST_STOP
     if seat.bead_back < least_depth and seat.bead_back != seat.bead_front:
         place, nearest = f"{ring_entry}.depth", least_depth - ring.front
-        who: str = ring.role
+        who, hold = f"{ring.role}", "holds"
         if seat.bead_back < ring.back:
             _, setback, place = min(_bar_backs(cell, path))
-            who, nearest = "bars", nearest - setback
+            who, hold, nearest = "bars", "hold", nearest - setback
         raise Refusal(
             place,
             "a bead behind the glass",
             f"Glass {exact_mm(glazing.thickness.mm)} thick, set back {exact_mm(glazing.setback.mm)}, with its gaskets "
             "ends "
             f"{exact_mm(seat.bead_front - ring.front)} behind the face; the {who} ending at "
-            f"{exact_mm(seat.bead_back - ring.front)} hold no bead there.",
+            f"{exact_mm(seat.bead_back - ring.front)} {hold} no bead there.",
             f"Make the {who} at least {exact_mm(nearest)} deep.",
             nearest,
         )

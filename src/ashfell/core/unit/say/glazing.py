@@ -63,12 +63,15 @@ def say_glazing(
 
 def panes_told(w: Writer, layout: Layout) -> tuple[str, ...]:
     """How large the glass is cut, sizes that are alike together."""
-    found = Counter(
-        w.by(pane.width, pane.height) if pane.exact else w.by(tenth(float(pane.width)), tenth(float(pane.height)))
+    sizes = Counter(
+        (pane.width, pane.height) if pane.exact else (tenth(float(pane.width)), tenth(float(pane.height)))
         for light in layout.lights
         if light.ring.glazing_entry == "glazing"
         for pane in light.content.panes
     )
+    found = Counter[str]()
+    for size, count in sizes.items():
+        found[w.by(*size)] += count
     shown = [f"{count} of {size}" if count > 1 else size for size, count in found.most_common(MOST_PANES)]
     more = f", and {len(found) - MOST_PANES} more sizes" if len(found) > MOST_PANES else ""
     return (f"Cut to {', '.join(shown)}{more}.",) if shown else ()

@@ -5,19 +5,43 @@ from __future__ import annotations
 from functools import lru_cache
 
 from django import template
-from django.utils.html import escape, format_html, format_html_join
+from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
 
-from ashfell.core.unit.say.writer import Action, Options, Slot
+from ashfell.core.unit.say.writer import Action, Options, Sentence, Slot
+from ashfell.studio.drawn import element, words
 
 register = template.Library()
+QUIET = {"type": "button", "class": "quiet small-action"}
+
+
+@register.simple_tag
+def said(sentence: Sentence | None) -> SafeString:
+    """A sentence, part by part; nothing where there is none."""
+    parts = sentence.spaced if sentence else []
+    return SafeString("".join(f"{space}{spoken(part)}" for space, part in parts))
+
+
+@register.simple_tag
+def in_list(sentence: Sentence) -> SafeString:
+    """A sentence of a build-up as an entry of its list, with what a change did to it."""
+    told = SafeString("<br>".join(map(words, sentence.told)))
+    inside = f"{said(sentence)}{element('p', {'class': 'told'}, told)}" if told else said(sentence)
+    attributes = {
+        "data-entry": sentence.entry,
+        "data-about": sentence.about,
+        "data-about-role": sentence.about_role or None,
+        "id": f"says-{sentence.entry}",
+        "class": "nested" if sentence.nested else None,
+    }
+    return element("li", attributes, SafeString(inside))
 
 
 @register.simple_tag
 def spoken(part: str | Slot | Action) -> SafeString:
     """Words, an input, a choice or a button of a sentence."""
     if isinstance(part, str):
-        return escape(part)
+        return words(part)
     if isinstance(part, Action):
         return _button(part)
     if part.kind == "choice":
@@ -27,17 +51,22 @@ def spoken(part: str | Slot | Action) -> SafeString:
 
 def _colour(entry: Slot) -> SafeString:
     """A colour is picked, or typed beside that."""
-    picker = '<input class="entry" type="color" data-entry="{}" value="{}" aria-label="{}, picked"> {}'
-    return format_html(picker, entry.entry, entry.value, entry.label, _input(entry))
+    picker = element(
+        "input",
+        {
+            "class": "entry",
+            "type": "color",
+            "data-entry": entry.entry,
+            "value": entry.value,
+            "aria-label": f"{entry.label}, picked",
+        },
+    )
+    return SafeString(f"{picker} {_input(entry)}")
 
 
 def _choice(entry: Slot) -> SafeString:
-    return format_html(
-        '<select class="entry" id="list-{0}" data-entry="{0}" aria-label="{1}">{2}</select>',
-        entry.entry,
-        entry.label,
-        options(entry.options, entry.value),
-    )
+    chosen = {"class": "entry", "id": f"list-{entry.entry}", "data-entry": entry.entry, "aria-label": entry.label}
+    return element("select", chosen, options(entry.options, entry.value))
 
 
 @register.simple_tag
@@ -52,17 +81,23 @@ def options(choices: Options, chosen: str) -> SafeString:
 
 
 def _input(entry: Slot) -> SafeString:
-    return format_html(
-        '<input class="entry" type="text" inputmode="{1}" autocomplete="off" spellcheck="false" id="list-{0}" '
-        'data-entry="{0}" value="{2}" placeholder="{3}" title="{4}" aria-label="{5}" size="{6}"{7}>',
-        entry.entry,
-        "decimal" if entry.kind == "number" else "text",
-        entry.value,
-        entry.hint,
-        entry.title,
-        entry.label,
-        entry.size,
-        format_html(' data-typed="{}"', entry.typed) if entry.typed else "",
+    return element(
+        "input",
+        {
+            "class": "entry",
+            "type": "text",
+            "inputmode": "decimal" if entry.kind == "number" else "text",
+            "autocomplete": "off",
+            "spellcheck": "false",
+            "id": f"list-{entry.entry}",
+            "data-entry": entry.entry,
+            "value": entry.value,
+            "placeholder": entry.hint,
+            "title": entry.title,
+            "aria-label": entry.label,
+            "size": entry.size,
+            "data-typed": entry.typed or None,
+        },
     )
 
 
@@ -71,28 +106,11 @@ PAGES = {"catalogue": "hardware/", "publish": "hardware/publish/"}
 
 
 def _button(action: Action) -> SafeString:
+    inside, label = words(action.words), {"aria-label": action.label}
     if action.looks in PAGES:
-        return format_html(
-            '<a class="quiet small-action" href="{}?at={}" aria-label="{}">{}</a>',
-            PAGES[action.looks],
-            action.entry,
-            action.label,
-            action.words,
-        )
+        to = {"class": "quiet small-action", "href": f"{PAGES[action.looks]}?at={action.entry}"}
+        return element("a", to | label, inside)
     if action.looks != "set":
-        return format_html(
-            '<button type="button" class="quiet small-action" data-{}="{}" aria-label="{}">{}</button>',
-            action.looks,
-            action.entry,
-            action.label,
-            action.words,
-        )
-    return format_html(
-        '<button type="button" class="quiet small-action" data-set="{0}" data-value="{1}"{4} aria-label="{2}" '
-        'title="{2}">{3}</button>',
-        action.entry,
-        action.value,
-        action.label,
-        action.words,
-        format_html(' data-points="{}"', action.points) if action.points else "",
-    )
+        return element("button", QUIET | {f"data-{action.looks}": action.entry} | label, inside)
+    does = {"data-set": action.entry, "data-value": action.value, "data-points": action.points or None}
+    return element("button", QUIET | does | label | {"title": action.label}, inside)

@@ -1,0 +1,32 @@
+"""What would keep the first people waiting, done before a process answers: its modules and templates, and a unit of
+each kind of opening made, drawn and written."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.template.loader import get_template
+from django.template.utils import get_app_template_dirs
+from django.urls import get_resolver
+
+from ashfell.core.base.lengths import STYLES
+from ashfell.core.drawing.unit_sheet import unit_sheet
+from ashfell.core.unit.make import make
+from ashfell.core.unit.say.build_up import build_up
+from ashfell.core.unit.starts import GROUPS, STARTS, start_from
+from ashfell.formats import glb
+from ashfell.services.textures import jpeg
+from ashfell.studio.units.sheet import drawn
+
+
+def warm() -> None:
+    """Once, as a process starts."""
+    _ = get_resolver().url_patterns
+    for folder in map(Path, get_app_template_dirs("templates")):
+        for found in sorted(folder.rglob("*.html")):
+            get_template(found.relative_to(folder).as_posix())
+    for group in GROUPS:
+        unit = make(start_from(next(key for key, start in STARTS.items() if start.group == group), group))
+        drawn(unit_sheet(unit, STYLES["mm"]))
+        build_up(unit, STYLES["mm"], {}, "")
+        glb.write_unit(unit, {}, jpeg)
