@@ -143,3 +143,29 @@ def test_of_a_door_behind_a_wall_no_more_is_seen_from_outside_than_the_opening_s
         assert ("track" in {shape.role for shape in shapes}) == (looks == "inside")
     assert tops["outside"] == pytest.approx(HEIGHT)
     assert tops["inside"] > HEIGHT + 300
+
+
+def under_a_casement(height):
+    """An overhead door under a light that turns in, with a bar handle on its inner face."""
+    handle = {"kind": "bar-handle", "faces": "inside", "thickness": "25", "out": "75", "up": "214"}
+    own = handle | {"section": "square", "height": height, "to": "top"}
+    door = {"kind": "overhead", "sections": 2, "content": {"fill": {"kind": "flush"}}}
+    return {
+        "width": "1300",
+        "height": "1820",
+        "rows": {"lights": [{}, {}], "bars": ["72"]},
+        "cells": {"c1r1": {"fill": door}, "c1r2": {"fill": {"kind": "sash", "swing": "in", "hardware": [own]}}},
+    }
+
+
+@pytest.mark.parametrize("height", ["400", "816"])
+def test_a_handle_over_it_is_clear_of_its_shaft_above_or_below(height):
+    assert list(audit_unit(make(read_unit(under_a_casement(height))))) == []
+
+
+def test_a_handle_in_its_shaft_is_refused():
+    """The shaft lies from 1384 to 1414 mm up; this handle goes from 1336 to 1550 mm."""
+    with pytest.raises(Refusal) as told:
+        solve(read_unit(under_a_casement("600")))
+    assert (told.value.entry, told.value.rule) == ("cells.c1r2.fill.hardware.0", "hardware that stands clear")
+    assert "the tracks in c1r1" in told.value.message

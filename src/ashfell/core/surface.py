@@ -38,7 +38,7 @@ def surface(part: Part) -> Surface:
     positions = solid.vertices[solid.triangles.reshape(-1)]
     texture = _texture(part, positions)
     normals = solid.corner_normals
-    seen = np.linalg.norm(solid.normals, axis=1) > 0.5
+    seen = (solid.normals**2).sum(axis=1) > 0.25
     if not seen.all():
         corners = np.repeat(seen, 3)
         positions, normals, texture = positions[corners], normals[corners], texture[corners]
@@ -64,21 +64,22 @@ def _texture(part: Part, positions: Floats) -> Floats:
         return solid.flow / 1000 + _start(part)
     along, across = _axes(solid.normals, np.array(part.grain))
     metres = positions.reshape(-1, 3, 3) / 1000
-    laid = np.stack([np.einsum("mki,mi->mk", metres, axis) for axis in (along, across)], axis=-1).reshape(-1, 2)
-    return np.asarray(laid + _start(part))
+    laid = metres @ np.stack([along, across], axis=-1)
+    return np.asarray(laid.reshape(-1, 2) + _start(part))
 
 
 def _axes(normals: Floats, grain: Floats) -> tuple[Floats, Floats]:
     """For each face the texture's two directions: along the grain, and square to it."""
     along = grain - normals * (normals @ grain)[:, None]
-    length = np.linalg.norm(along, axis=1)
+    length = np.sqrt((along**2).sum(axis=1))
     end_grain = length < 0.05
     if end_grain.any():
         helper = np.array([0.0, 0.0, 1.0]) if abs(grain[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
         across = helper - normals[end_grain] * (normals[end_grain] @ helper)[:, None]
         along[end_grain], length[end_grain] = across, np.linalg.norm(across, axis=1)
     along = along / length[:, None]
-    return along, np.cross(normals, along)
+    (nx, ny, nz), (ax, ay, az) = normals.T, along.T
+    return along, np.stack([ny * az - nz * ay, nz * ax - nx * az, nx * ay - ny * ax], axis=1)
 
 
 def _start(part: Part) -> Floats:

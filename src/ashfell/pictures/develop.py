@@ -235,6 +235,11 @@ def to_srgb(linear: Image) -> NDArray[np.uint8]:
     return np.asarray(np.round(curved * 255), dtype=np.uint8)
 
 
+def enlarged(pixels: NDArray[np.uint8], width: int, height: int) -> NDArray[np.uint8]:
+    """Pixels (h, w, c) made as many as are asked for."""
+    return np.asarray(Pillow.fromarray(pixels).resize((width, height), Pillow.Resampling.BICUBIC))
+
+
 def png(pixels: NDArray[np.uint8]) -> bytes:
     """PNG bytes of sRGB pixels."""
     return _written(pixels, "PNG")

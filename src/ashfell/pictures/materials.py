@@ -6,6 +6,9 @@ A relief has its true depth: at a slope of one in one the surface looks 45 degre
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+from io import BytesIO
 from math import cos, radians, sin
 from typing import Any
 
@@ -13,14 +16,17 @@ import mitsuba as mi
 import numpy as np
 from numpy.typing import NDArray
 
-from ashfell.core.finish import Finish, Texture
+from ashfell.core.finish import LIBRARY, Finish, Texture
 from ashfell.core.finish.document import to_linear, to_srgb
-from ashfell.core.finish.texture import albedo, detail, laid, normals, roughness
+from ashfell.core.finish.texture import VERSION, albedo, detail, laid, normals, roughness
+from ashfell.formats import shelf
 
 if mi.variant() is None:
     mi.set_variant("scalar_rgb")
 
 Plugin = dict[str, Any]
+Pixels = NDArray[Any]
+SHIP = frozenset(LIBRARY.values())
 SMOOTHEST = 0.03
 """The least roughness of a body: a smaller one makes noise without a difference that is seen."""
 GLOSS, VARNISHED, CLOTHED = 0.07, 0.03, 0.02
@@ -68,13 +74,20 @@ def _body(finish: Finish, span: float) -> Plugin:
 def _in_relief(finish: Finish, span: float, inner: Plugin) -> Plugin:
     """What has a relief looks as its normals do. (A bump map would say the same; the tracer's makes bodies that are no
     numbers where they are seen at a slant.)"""
+    texture, held = finish.texture, _kept(finish, "relief", partial(_ways, finish))
+    if texture is None or not held.size:
+        return inner
+    return {"type": "normalmap", "normalmap": bitmap(held, texture, span, raw=True), "bsdf": inner}
+
+
+def _ways(finish: Finish) -> NDArray[np.float32]:
+    """The normals of a finish as the tracer takes them; none where it is flat."""
     texture, ways = finish.texture, normals(finish, detail(finish))
     if texture is None or ways is None:
-        return inner
+        return np.zeros((0, 0, 3), np.float32)
     turn = radians(texture.turn)
     x, y = ways[..., 0] * cos(turn) - ways[..., 1] * sin(turn), ways[..., 0] * sin(turn) + ways[..., 1] * cos(turn)
-    held = ((np.stack([x, y, ways[..., 2]], axis=-1) + 1) / 2).astype(np.float32)
-    return {"type": "normalmap", "normalmap": bitmap(held, texture, span, raw=True), "bsdf": inner}
+    return ((np.stack([x, y, ways[..., 2]], axis=-1) + 1) / 2).astype(np.float32)
 
 
 def colour(finish: Finish, span: float) -> Plugin:
@@ -82,8 +95,26 @@ def colour(finish: Finish, span: float) -> Plugin:
     most = _most(finish)
     if finish.texture is None:
         return _rgb(tuple(min(value, most) for value in finish.linear))
-    pixels = np.minimum(albedo(finish, max(1024, detail(finish))), round(to_srgb(most) * 255)).astype(np.uint8)
+    size, brightest = max(1024, detail(finish)), round(to_srgb(most) * 255)
+    pixels = _kept(finish, "colour", lambda: np.minimum(albedo(finish, size), brightest).astype(np.uint8))
     return bitmap(pixels, finish.texture, span)
+
+
+def _kept(finish: Finish, of: str, make: Callable[[], Pixels]) -> Pixels:
+    """An image made of a finish; those of the finishes that ship are made once and kept between runs."""
+    if finish not in SHIP or finish.texture is None or finish.texture.pattern == "image":
+        return make()
+    name = f"{VERSION} {of} for the tracer {finish.model_dump_json()}"
+    try:
+        return np.asarray(np.load(BytesIO(shelf.kept(name, "npy", lambda: _as_bytes(make())))))
+    except ValueError:  # what was kept is no image
+        return make()
+
+
+def _as_bytes(pixels: Pixels) -> bytes:
+    content = BytesIO()
+    np.save(content, pixels)
+    return content.getvalue()
 
 
 def reflected(finish: Finish, places: NDArray[Any]) -> NDArray[np.float32]:

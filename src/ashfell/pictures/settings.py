@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import datetime
-from math import atan, ceil, cos, degrees, floor, radians, sin, tan
+from math import atan, ceil, cos, degrees, floor, radians, sin, sqrt, tan
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -20,6 +20,8 @@ Point = tuple[Metres, Metres, Metres]
 Share = Annotated[float, Field(ge=0, le=1)]
 LEAST_REGION = 16
 """The least width and height of a region, pixels."""
+GLANCED = 64_000
+"""About how many pixels the first image of a picture has: half as wide as a draft of 640 by 400."""
 Quality = Literal["draft", "good", "final"]
 
 PASSES: dict[Quality, tuple[int, int]] = {"draft": (4, 4), "good": (8, 16), "final": (24, 32)}
@@ -151,6 +153,13 @@ class PictureSettings(Document):
         """What is traced: left, upper, right and lower edge, pixels; all of it where no region is said."""
         left, top, right, bottom = self.region or (0.0, 0.0, 1.0, 1.0)
         return floor(left * self.width), floor(top * self.height), ceil(right * self.width), ceil(bottom * self.height)
+
+    @property
+    def glanced(self) -> PictureSettings:
+        """The same picture so small that a first image of it is there within seconds."""
+        by = ceil(sqrt(self.width * self.height / GLANCED))
+        sizes = {"width": max(LEAST_REGION, self.width // by), "height": max(LEAST_REGION, self.height // by)}
+        return self.model_copy(update=sizes | {"region": None})
 
     @property
     def passes(self) -> int:

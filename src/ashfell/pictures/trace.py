@@ -8,6 +8,7 @@ solid.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from functools import cached_property
 from itertools import count
 from typing import Any
 
@@ -92,7 +93,7 @@ class Tracer:
             raise Refusal(
                 "sky", "something that shines", "Neither sun, sky nor a lamp is on.", "Switch one of them on."
             )
-        self._beyond = self._sky_alone(lit.get("sky", {}))
+        self._sky = lit.get("sky", {})
         self.quota: Quota = even(lit, settings.samples)
         # What is beyond is seen past all that stands and through clear glass, and lights nothing.
         beyond = {"integrator": paths(1), "all round": {"type": "constant", "radiance": 1.0}}
@@ -100,7 +101,8 @@ class Tracer:
             lit = layers(settings, lamps)
             things = self._things.lit() | {"ground": mi.load_dict(ground(settings, self._things.middle, own))}
             spread = {"sampler": {"type": SPREAD[self.variant]}}
-            sensors = {f"sensor-{k:04}": sensor(settings, tile) | spread for k, tile in enumerate(self.tiles)}
+            looks = [*(sensor(settings, tile) for tile in self.tiles), sensor(settings.glanced)]
+            sensors = {f"sensor-{k:04}": look | spread for k, look in enumerate(looks)}
             content: dict[str, Any] = {"type": "scene"} | sensors | things
             self.scenes = {
                 name: mi.load_dict(content | shining | {"integrator": paths(hidden=name == "sky")})
@@ -108,12 +110,27 @@ class Tracer:
             }
             self._through = mi.load_dict(content | beyond)
 
-    def _sky_alone(self, sky: dict[str, Any]) -> Image:
-        if not sky:
-            left, top, right, bottom = self.settings.crop
+    @cached_property
+    def _beyond(self) -> Image:
+        return self._sky_alone(self.settings)
+
+    def _sky_alone(self, settings: PictureSettings) -> Image:
+        if not self._sky:
+            left, top, right, bottom = settings.crop
             return np.zeros((bottom - top, right - left, 3), dtype=np.float32)
-        content: dict[str, Any] = {"type": "scene", "sensor": sensor(self.settings), "integrator": paths(1)}
-        return np.array(mi.render(mi.load_dict(content | sky), spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
+        content: dict[str, Any] = {"type": "scene", "sensor": sensor(settings), "integrator": paths(1)} | self._sky
+        return np.array(mi.render(mi.load_dict(content), spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
+
+    def glance(self) -> dict[str, Image]:
+        """Every layer and how much of what is beyond is seen as a pass has them, but small, as ``settings.glanced``
+        says, and of one sample a pixel: the first image of a picture."""
+        scenes = self.scenes | {THROUGH: self._through}
+        with using(self.variant):
+            found = {
+                name: np.array(mi.render(scene, sensor=len(self.tiles), spp=1, seed=mi.UInt32(seed)), dtype=np.float32)
+                for seed, (name, scene) in enumerate(scenes.items())
+            }
+        return found | {BEYOND: self._sky_alone(self.settings.glanced)}
 
     def trace(self, number: int, quota: Quota | None = None) -> dict[str, Image]:
         """Pass ``number`` (its seed): each layer (height, width, 3), linear; and how much of what is beyond is seen.
@@ -125,6 +142,7 @@ class Tracer:
         _, upper, _, lower = (edge - self.settings.crop[1] for edge in self.tiles[place])
         samples = drawn(quota or self.quota, number) | {THROUGH: round(min(self.quota.values()))}
         scenes = self.scenes | {THROUGH: self._through}
+        beyond = self._beyond
         # No layer has the noise of another: together they would have more of it than apart.
         seeds = count((number * len(self.tiles) + place) * len(scenes))
         with using(self.variant):
@@ -133,7 +151,7 @@ class Tracer:
                 for (name, scene), seed in zip(scenes.items(), seeds, strict=False)
                 if (own := samples[name])
             }
-        return found | {BEYOND: self._beyond[upper:lower]}
+        return found | {BEYOND: beyond[upper:lower]}
 
     def guides(self) -> Image:
         """What the camera sees first, for the noise removal: albedo and normal, (height, width, 6)."""

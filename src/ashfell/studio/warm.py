@@ -1,5 +1,6 @@
-"""What would keep the first people waiting, done before a process answers: its modules and templates, and a unit of
-each kind of opening made, drawn and written."""
+"""What would keep the first people waiting, done before a process has anything to do: its modules and templates read, a
+unit of each group of starting points made; for the worker, a small picture traced and the textures of all finishes
+computed."""
 
 from __future__ import annotations
 
@@ -19,8 +20,8 @@ from ashfell.services.textures import jpeg
 from ashfell.studio.units.sheet import drawn
 
 
-def warm() -> None:
-    """Once, as a process starts."""
+def warm_pages() -> None:
+    """Once, as a process starts that answers."""
     _ = get_resolver().url_patterns
     for folder in map(Path, get_app_template_dirs("templates")):
         for found in sorted(folder.rglob("*.html")):
@@ -30,3 +31,16 @@ def warm() -> None:
         drawn(unit_sheet(unit, STYLES["mm"]))
         build_up(unit, STYLES["mm"], {}, "")
         glb.write_unit(unit, {}, jpeg)
+
+
+def warm_pictures() -> None:
+    """Once, as a worker starts."""
+    from ashfell.core.finish import LIBRARY
+    from ashfell.pictures.compiled import trial
+    from ashfell.pictures.develop import denoised, mixed
+    from ashfell.pictures.materials import bsdf
+    from ashfell.pictures.trace import Tracer
+
+    denoised(mixed(Tracer(*trial()).glance()))
+    for finish in LIBRARY.values():
+        bsdf(finish)

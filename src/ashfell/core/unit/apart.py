@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import product
 from math import ceil
 from typing import ClassVar
 
@@ -128,13 +129,15 @@ class Fitted(Kept):
 
 
 def check_apart(document: UnitDocument, layout: Layout) -> None:
-    """Refuse a sash that is opened so far that it goes through one of another light.
+    """Refuse hardware that stands in that of another light, or in what one has behind the frame; and a sash that is
+    opened so far that it goes through one of another light.
 
     Raises
     ------
     Refusal
-        With an amount that is clear.
+        Of a sash with an amount that is clear.
     """
+    _refuse_in_the_way(layout)
     pair = next(meeting(layout), None)
     if pair is None:
         return
@@ -148,6 +151,24 @@ def check_apart(document: UnitDocument, layout: Layout) -> None:
         + (f", opened by {met.opened:g} %." if met.moved else "."),
         f"Open it by {clear} % at most.",
     )
+
+
+def _refuse_in_the_way(layout: Layout) -> None:
+    sashes = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
+    fitted = [one for one in _fitted(sashes, layout) if not one.moved]
+    told = [*((one, one.told) for one in _behind(layout)), *((one, f"what is fitted to {one.told}") for one in fitted)]
+    for one in fitted:
+        for part, (kept, where) in product(one.parts, told):
+            solid = part.solid
+            if part.role != "hardware" or kept.light is one.light or not _meet(solid.bounds, kept.bounds):
+                continue
+            if (solid.manifold() ^ kept.manifold).volume() > TAKEN:
+                raise Refusal(
+                    part.entry,
+                    "hardware that stands clear",
+                    f"It stands in {where}.",
+                    "Move it, put it on the other face, or leave it out.",
+                )
 
 
 def _clear(document: UnitDocument, moved: Stood) -> int:
@@ -165,7 +186,8 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
     sashes = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
     if not any(one.moved for one in sashes):
         return
-    stood: list[Stood | Kept] = [*sashes, *_fitted(sashes, layout), *_behind(layout)]
+    several = len({one.light.key for one in sashes}) > 1
+    stood: list[Stood | Kept] = [*sashes, *(_fitted(sashes, layout) if several else ()), *_behind(layout)]
     bounds = np.array([one.bounds for one in stood])
     boxes = shapely.box(*bounds[:, 0, :2].T, *bounds[:, 1, :2].T)
     near = shapely.STRtree(boxes).query(boxes, predicate="intersects").T.tolist()
@@ -180,9 +202,7 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
 
 
 def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Fitted]:
-    """What is fitted to sashes and planted on them, where there are some in several lights."""
-    if len({one.light.key for one in sashes}) < 2:
-        return
+    """What is fitted to sashes and planted on them."""
     by_sash: dict[str, list[Member]] = defaultdict(list)
     for member in layout.members:
         if member.role == "hardware" and member.sash:

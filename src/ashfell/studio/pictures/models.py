@@ -98,7 +98,8 @@ class Picture(Queued, Binnable):
 
     @property
     def has_image(self) -> bool:
-        return self.passes_done > 0 and self.image.exists()
+        """Before its first pass is done there is a glance of it."""
+        return self.image.exists()
 
     @property
     def drawn(self) -> Path:

@@ -25,7 +25,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Image, cleaned, denoised, developed, finished, mixed, png
+from ashfell.pictures.develop import Image, cleaned, denoised, developed, enlarged, finished, mixed, png
 from ashfell.pictures.region import laid_in, put_in
 from ashfell.pictures.sums import Quota, Sums
 from ashfell.studio.pictures import negative
@@ -102,6 +102,8 @@ def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
         _draw(picture)
         return time.monotonic() - started, True
     before, guides = Sums(picture.asked_for.samples), None
+    if not number and not picture.asked_for.region and not settings.SCHEDULER:
+        _show_a_glance(picture)
     if number:
         before, guides = negative.read_sums(_passes_file(picture, number), number, picture.asked_for.samples)
     traced = _traced(picture, number, before.quota)
@@ -122,6 +124,18 @@ def _add_pass(picture: Picture, number: int) -> tuple[float, bool]:
         negative.keep(picture.folder, layers, {"guides": guides} | _seen(picture))
         negative.write(picture.image, png(developed(layers, look, picture.asked_for)))
     return time.monotonic() - started, last
+
+
+def _show_a_glance(picture: Picture) -> None:
+    """A first image, small and enlarged, before the first pass is traced; not of what is compiled, which would be
+    compiled for it."""
+    from ashfell.pictures.compiled import READY
+
+    tracer, asked, look = _tracer(picture.pk), picture.asked_for, picture.developed_as
+    if tracer.variant == READY:
+        layers = tracer.glance()
+        pixels = finished(denoised(mixed(layers, look)), layers, look, asked.glanced)
+        negative.write(picture.image, png(enlarged(pixels, asked.width, asked.height)))
 
 
 def _in_its_picture(picture: Picture, means: dict[str, Image], guides: Image | None, last: bool) -> NDArray[np.uint8]:

@@ -20,6 +20,7 @@ from ashfell.studio.keeping import reserve
 from ashfell.studio.keeping.checking import sweep
 from ashfell.studio.keeping.waste import empty
 from ashfell.studio.pictures.workers import hold, put_back, works_in_vain
+from ashfell.studio.warm import warm_pictures
 
 DAY = 24 * 3600
 BEHIND = 10
@@ -48,6 +49,8 @@ def work(batch: bool = False) -> None:
     name = f"{os.getpid()}-{get_random_string(8)}"
     with hold(name):
         put_back()
+        if not batch:
+            warm_pictures()
         worker = Worker(
             queue_names=["*"],
             interval=0.5,
