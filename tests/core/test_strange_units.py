@@ -221,3 +221,23 @@ def test_a_leaf_cut_by_an_angled_bar_keeps_its_members_where_a_corner_has_no_len
     parts = build(document, solve(document))
     assert {part.role for part in parts} >= {"frame", "leaf", "bar", "glass"}
     assert faults(data) == []
+
+
+def test_a_moulding_wider_than_a_side_of_its_light_is_mitred_with_the_curve_beside_it():
+    """That side ends within the moulding, and from there on its neighbours meet."""
+    round_it = {"kind": "rectangle", "corners": [{"kind": "rounded", "size": "60"}]}
+    data = {
+        "width": "697",
+        "height": "800",
+        "frame": {
+            "face": "84",
+            "rings": [{"place": "inside", "face": "25.5", "step": "6.75", "outline": round_it}],
+        },
+        "columns": {"lights": [{"share": 2}, {"share": 2}, {}], "bars": ["78", "60"], "rule": "centres"},
+        "cells": {"c3r1": {"fill": {"kind": "panel", "style": "framed", "margin": "30"}}},
+        "glazing": {"thickness": "22", "setback": "25", "gasket": {"thickness": "4.75", "shows": "1"}},
+    }
+    layout = solve(read_unit(data))
+    (light,) = (one for one in layout.lights if one.key == "c3r1")
+    assert light.loop.lengths[light.loop.tags.index("sill")] < 30
+    assert faults(data) == []

@@ -224,8 +224,7 @@ class _File:
         shown: list[Surface] = []
         triangles: list[NDArray[np.int64]] = []
         first = corner = 0
-        for part in parts:
-            one = indexed(part)
+        for part, one in zip(parts, indexed(parts), strict=True):
             shown.append(one)
             triangles.append(one.triangles + corner)
             told.append(_told(part, len(primitives), first, len(one.triangles)))
@@ -242,7 +241,7 @@ class _File:
     def _flat(self, finish: str, parts: Sequence[Part], primitives: list[Json]) -> None:
         """Parts of a light file whose faces are flat: without normals, which a reader finds by itself then, and with
         places in a texture only where there is one; corners that are alike are one."""
-        shown = [indexed(part) for part in parts]
+        shown = indexed(parts)
         starts = np.cumsum([0, *(len(one.positions) for one in shown)])
         columns = [np.concatenate([one.positions for one in shown]) / 1000]
         textured = self.finishes.find(finish).texture is not None

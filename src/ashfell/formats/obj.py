@@ -61,8 +61,8 @@ def _made(parts: Sequence[Part], known: Mapping[str, Finish]) -> list[tuple[str,
     """The parts of a definition, which are written once for each place that it has: role, finish, surface, and its
     places in a texture as they are written."""
     found = []
-    for part in sorted(coated(parts), key=lambda part: (part.role, part.finish)):
-        shown = indexed(part)
+    in_order = sorted(coated(parts), key=lambda part: (part.role, part.finish))
+    for part, shown in zip(in_order, indexed(in_order), strict=True):
         found.append((part.role, part.finish, shown, _rows("vt", _tiles(known[part.finish], shown.texture), 5)))
     return found
 

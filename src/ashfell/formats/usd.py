@@ -72,8 +72,8 @@ def _layer(model: Model, known: dict[str, Finish], images: dict[str, bytes]) -> 
 
 def _meshes(parts: Sequence[Part], known: dict[str, Finish]) -> Iterable[str]:
     names: set[str] = set()
-    for part in coated(parts):
-        shown = indexed(part)
+    all_parts = [*coated(parts)]
+    for part, shown in zip(all_parts, indexed(all_parts), strict=True):
         if not len(shown.triangles):
             continue
         low, high = shown.positions.min(axis=0) / 1000, shown.positions.max(axis=0) / 1000

@@ -17,7 +17,7 @@ from ashfell.core.coats import coated
 from ashfell.core.finish import Finish
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
-from ashfell.core.surface import surface
+from ashfell.core.surface import Surface, surfaces
 from ashfell.pictures.clay import CLAY, OF_CLAY
 from ashfell.pictures.materials import Plugin, bsdf, colour
 
@@ -75,7 +75,8 @@ def skins(parts: Iterable[Part], own: Mapping[str, Finish] | None = None) -> lis
 
 
 def _skin(key: str, thick: float, parts: list[tuple[int, Part]], sheet: bool) -> Skin:
-    pieces = [_corners(part, sheet) for _, part in parts]
+    whole = surfaces([part for _, part in parts])
+    pieces = [_corners(part, shown, sheet) for (_, part), shown in zip(parts, whole, strict=True)]
     positions, normals, texture = (np.concatenate([piece[k] for piece in pieces]).astype(np.float32) for k in range(3))
     numbers = np.repeat(np.array([number for number, _ in parts], dtype=np.int32), [len(piece[0]) for piece in pieces])
     return Skin(key, thick, positions / np.float32(1000), normals, texture, numbers)
@@ -162,9 +163,8 @@ def _thick(part: Part) -> float:
 _Corners = tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]
 
 
-def _corners(part: Part, sheet: bool) -> _Corners:
+def _corners(part: Part, shown: Surface, sheet: bool) -> _Corners:
     """Triangle corners, their normals and texture coordinates; of a sheet, only its larger face."""
-    shown = surface(part)
     kept = np.repeat(_larger_face(part), 3) if sheet else slice(None)
     return shown.positions[kept], shown.normals[kept], shown.texture[kept]
 

@@ -110,6 +110,12 @@ def _loses_sides(ring: Ring) -> bool:
     return bool(((ring.loop.lengths > TOUCH) & (ring.clear.lengths < TOUCH)).any())
 
 
+def _some_vanish(corners: Floats) -> bool:
+    """Whether a side is there at some points of a profile and not at others: ``corners`` (c, k, 3) go round a loop."""
+    lengths = np.linalg.norm((np.roll(corners, -1, axis=0) - corners)[..., :2], axis=2)
+    return bool(((lengths.max(axis=1) > TOUCH) & (lengths.min(axis=1) < TOUCH)).any())
+
+
 def _slabbed(profile: Profile, face: float) -> tuple[Profile, Section]:
     """A profile with a point wherever one of its edges goes over or under another point: its mitres bend there."""
     across = {round(share * face + more, LEVEL): (share, more) for share, more, _ in profile}
@@ -189,8 +195,12 @@ def strips(
     left_out = np.array([tag in without for tag in light.loop.tags])
     if left_out.all():
         return
-    kept, section = oriented(profile, float(by[~left_out][0]))
-    corners = ring_corners([light.loop], by, kept, entry, left_out if left_out.any() else None)
+    face, bare_ones = float(by[~left_out][0]), left_out if left_out.any() else None
+    kept, section = oriented(profile, face)
+    corners = ring_corners([light.loop], by, kept, entry, bare_ones)
+    if not light.loop.is_rectangle and _some_vanish(corners[0]):
+        kept, section = _slabbed(kept, face)
+        corners = ring_corners([light.loop], by, kept, entry, bare_ones)
     made = members(corners, section, runs_of(light.loop))[0]
     for (name, grain), form, (tag, _, _) in zip(names_of(light.loop), made, light.loop.runs(), strict=True):
         if tag not in without:
