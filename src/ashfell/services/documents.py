@@ -40,8 +40,8 @@ from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.site.surroundings import beside_of
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
+from ashfell.core.unit.make import KEPT, made
 from ashfell.core.unit.make import Unit as MadeUnit
-from ashfell.core.unit.make import made
 
 SITES = frozenset({"walls", "plates", "roofs", "placements", "storeys", "units"})
 """What only a site has."""
@@ -84,7 +84,12 @@ def unit_of(data: Mapping[str, Any]) -> MadeUnit:
     ------
     Refusal
     """
-    return made(read_unit(data))
+    return _unit(json.dumps(data))
+
+
+@lru_cache(maxsize=KEPT)
+def _unit(text: str) -> MadeUnit:
+    return made(read_unit(json.loads(text)))
 
 
 def change_unit(data: Data, address: str, value: str, bare: Unit = "mm") -> Changed:

@@ -7,8 +7,8 @@ from typing import Any
 from django import template
 from django.utils.safestring import SafeString
 
-from ashfell.core.drawing.sheet import Box, Figure, Lock
-from ashfell.studio.drawn import element
+from ashfell.core.drawing.sheet import Box, Figure, Line, Lock, Mark
+from ashfell.studio.drawn import element, words
 from ashfell.studio.units.sheet import DrawnPath
 
 register = template.Library()
@@ -81,6 +81,18 @@ def lock(one: Lock) -> SafeString:
         SafeString(""),
     )
     return element("foreignObject", {"x": one.x, "y": one.y, "width": 24, "height": 24}, switch)
+
+
+@register.simple_tag
+def line(one: Line) -> SafeString:
+    """A line of a dimension."""
+    return element("line", {name: getattr(one, name) for name in ("x1", "y1", "x2", "y2")})
+
+
+@register.simple_tag
+def mark(one: Mark) -> SafeString:
+    """A number or word that is only read."""
+    return element("text", {"x": one.x, "y": one.y, "text-anchor": one.anchor}, words(one.text))
 
 
 @register.simple_tag
