@@ -49,6 +49,35 @@ def test_more_passes_are_quieter(tracer):
     assert np.abs(four - reference).mean() < 0.75 * np.abs(one - reference).mean()
 
 
+def test_a_glance_is_the_picture_made_small():
+    """Of 384 by 256 pixels, a quarter of them: each layer as bright as in four passes, and light and dark where they
+    are there."""
+    site = read_site({"walls": [{"id": "w", "length": "4 m"}]})
+    settings = PictureSettings.model_validate(
+        {"camera": {"eye": [2, -5, 1.6], "target": [2, 0, 1.4]}, "width": 384, "height": 256}
+    )
+    assert (settings.glanced.width, settings.glanced.height) == (192, 128)
+    tracer = Tracer(build_scene(site).parts, settings)
+    glance, whole = tracer.glance(), [tracer.trace(number) for number in range(4)]
+    assert glance.keys() == whole[0].keys()
+    for name, layer in glance.items():
+        assert layer.shape == (128, 192, whole[0][name].shape[2])
+        passes = np.mean([one[name] for one in whole], axis=0)
+        assert layer.mean() == pytest.approx(passes.mean(), rel=0.05)
+    small, large = mixed(glance).mean(axis=2), np.mean([mixed(one) for one in whole], axis=0).mean(axis=2)
+    blocks = [image.reshape(16, size, 24, size).mean(axis=(1, 3)) for image, size in ((small, 8), (large, 16))]
+    assert np.corrcoef(*(one.ravel() for one in blocks))[0, 1] > 0.98
+
+
+@pytest.mark.parametrize(
+    ("size", "glanced"), [((640, 400), (213, 133)), ((4096, 2560), (240, 150)), ((64, 40), (64, 40))]
+)
+def test_a_glance_has_as_many_pixels_whatever_the_size(size, glanced):
+    asked = PictureSettings(width=size[0], height=size[1], region=(0.0, 0.0, 0.5, 0.5))
+    assert (asked.glanced.width, asked.glanced.height) == glanced
+    assert asked.glanced.region is None
+
+
 def test_guides_show_the_wall_and_its_normal(tracer):
     guides = tracer.guides()
     wall = guides[42:48, 12:22].mean(axis=(0, 1))

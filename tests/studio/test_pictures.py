@@ -13,6 +13,7 @@ from PIL import Image
 
 from ashfell.core.base.document import dump
 from ashfell.pictures.settings import PictureSettings
+from ashfell.pictures.trace import Tracer
 from ashfell.studio.pictures.management.commands.work import work
 from ashfell.studio.pictures.models import Picture
 from ashfell.studio.pictures.tasks import trace_pass
@@ -74,6 +75,24 @@ def test_a_picture_is_traced_pass_by_pass_and_can_be_fetched(start, signed_in, p
     assert Image.open(picture.image).size == (64, 40)
     assert len(set(Image.open(picture.image).get_flattened_data())) > 50
     assert sorted(file.name for file in picture.folder.glob("*.npz")) == ["layers.npz", "seen.npz"]
+
+
+def test_a_glance_of_it_is_there_before_its_first_pass(start, signed_in, project, no_signals, monkeypatch):
+    """As large as it will be; and every pass after that makes it anew."""
+    seen = []
+    trace = Tracer.trace
+
+    def watched(tracer, number, quota=None):
+        picture = Picture.objects.get()
+        answer = signed_in.get(reverse("picture-image", args=[project.pk, picture.pk]))
+        seen.append((number, picture.passes_done, Image.open(picture.image).size, b"".join(answer.streaming_content)))
+        return trace(tracer, number, quota)
+
+    monkeypatch.setattr(Tracer, "trace", watched)
+    start()
+    work(batch=True)
+    assert [one[:3] for one in seen] == [(number, number, (64, 40)) for number in range(4)]
+    assert len({content for *_, content in seen}) == 4
 
 
 def test_sun_by_place_and_wrong_settings(start):

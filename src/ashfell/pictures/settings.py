@@ -20,8 +20,8 @@ Point = tuple[Metres, Metres, Metres]
 Share = Annotated[float, Field(ge=0, le=1)]
 LEAST_REGION = 16
 """The least width and height of a region, pixels."""
-GLANCED = 64_000
-"""About how many pixels the first image of a picture has: half as wide as a draft of 640 by 400."""
+GLANCED = 40_000
+"""About how many pixels the first image of a picture has at most: a third as wide as a draft of 640 by 400."""
 Quality = Literal["draft", "good", "final"]
 
 PASSES: dict[Quality, tuple[int, int]] = {"draft": (4, 4), "good": (8, 16), "final": (24, 32)}
