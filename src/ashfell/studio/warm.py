@@ -1,9 +1,10 @@
 """What would keep the first people waiting, done before a process has anything to do: its modules and templates read, a
 unit of each group of starting points made; for the worker, a small picture traced and the textures of all finishes
-computed."""
+computed, and the units of the site that a picture was last asked of made."""
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 
 from django.template.loader import get_template
@@ -11,7 +12,10 @@ from django.template.utils import get_app_template_dirs
 from django.urls import get_resolver
 
 from ashfell.core.base.lengths import STYLES
+from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.unit_sheet import unit_sheet
+from ashfell.core.site.document.site import read_site
+from ashfell.core.site.scene import build_scene
 from ashfell.core.unit.make import make
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import GROUPS, STARTS, start_from
@@ -40,7 +44,12 @@ def warm_pictures() -> None:
     from ashfell.pictures.develop import denoised, mixed
     from ashfell.pictures.materials import bsdf
     from ashfell.pictures.trace import Tracer
+    from ashfell.studio.pictures.models import Picture
 
     denoised(mixed(Tracer(*trial()).glance()))
     for finish in LIBRARY.values():
         bsdf(finish)
+    last = Picture.objects.order_by("-pk").first()
+    if last is not None:
+        with suppress(Refusal):  # which its own picture tells
+            _ = build_scene(read_site(last.site)).coats

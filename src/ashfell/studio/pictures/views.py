@@ -165,6 +165,7 @@ def _context(project: Project) -> dict[str, Any]:
         "nav": "pictures",
         "pictures": pictures,
         "busy": any(picture.is_open for picture in pictures),
+        "asked_every": "500ms" if any(one.is_open and not one.passes_done for one in pictures) else "1s",
         "several": project.pictures.filter(state__in=Picture.OPEN).count() > 1,
         "sizes": SIZES,
         "qualities": {

@@ -53,7 +53,7 @@ def work(batch: bool = False) -> None:
             warm_pictures()
         worker = Worker(
             queue_names=["*"],
-            interval=0.5,
+            interval=0.25,
             batch=batch,
             backend_name="default",
             startup_delay=False,
