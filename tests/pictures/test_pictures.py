@@ -50,7 +50,7 @@ def test_more_passes_are_quieter(tracer):
 
 
 def test_a_glance_is_the_picture_made_small():
-    """Of 384 by 256 pixels, a quarter of them: each layer as bright as in four passes, and light and dark where they
+    """Of 384 by 256 pixels, a quarter of them: each layer as bright as in two passes, and light and dark where they
     are there."""
     site = read_site({"walls": [{"id": "w", "length": "4 m"}]})
     settings = PictureSettings.model_validate(
@@ -58,7 +58,7 @@ def test_a_glance_is_the_picture_made_small():
     )
     assert (settings.glanced.width, settings.glanced.height) == (192, 128)
     tracer = Tracer(build_scene(site).parts, settings)
-    glance, whole = tracer.glance(), [tracer.trace(number) for number in range(4)]
+    glance, whole = tracer.glance(), [tracer.trace(number) for number in range(2)]
     assert glance.keys() == whole[0].keys()
     for name, layer in glance.items():
         assert layer.shape == (128, 192, whole[0][name].shape[2])
@@ -76,6 +76,16 @@ def test_a_glance_has_as_many_pixels_whatever_the_size(size, glanced):
     asked = PictureSettings(width=size[0], height=size[1], region=(0.0, 0.0, 0.5, 0.5))
     assert (asked.glanced.width, asked.glanced.height) == glanced
     assert asked.glanced.region is None
+
+
+@pytest.mark.parametrize(
+    ("wrong", "rule"), [({"noise": -3}, "at least 0"), ({"exposure": 9.5}, "at most 8"), ({"width": 5}, "at least 16")]
+)
+def test_a_wrong_number_is_told_with_the_limit_as_one_would_write_it(wrong, rule):
+    with pytest.raises(Refusal) as told:
+        read(PictureSettings, wrong)
+    assert told.value.rule == rule
+    assert told.value.remedy == f"Type {rule}."
 
 
 def test_guides_show_the_wall_and_its_normal(tracer):

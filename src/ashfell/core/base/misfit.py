@@ -73,7 +73,9 @@ def _asked(kind: str, context: Mapping[str, Any]) -> tuple[str, str]:
     """The rule that a value breaks, and what may stand there; nothing for an error that has words of its own."""
     for name, words in COMPARED.items():
         if name in context:
-            return f"{words} {context[name]}", f"Type {words} {context[name]}."
+            than = context[name]
+            than = int(than) if isinstance(than, float) and than.is_integer() else than
+            return f"{words} {than}", f"Type {words} {than}."
     if kind == "literal_error":
         return "one of a few", f"Choose {context['expected'].replace(chr(39), '')}."
     if kind.startswith("string_too") or kind.startswith("too_"):
