@@ -1,5 +1,7 @@
 """Units that a generator found: each stands for a class of them, and is built as strange as it is."""
 
+from math import pi
+
 import pytest
 
 from ashfell.core.audit.unit import audit_unit
@@ -240,4 +242,23 @@ def test_a_moulding_wider_than_a_side_of_its_light_is_mitred_with_the_curve_besi
     layout = solve(read_unit(data))
     (light,) = (one for one in layout.lights if one.key == "c3r1")
     assert light.loop.lengths[light.loop.tags.index("sill")] < 30
+    assert faults(data) == []
+
+
+def test_a_board_round_an_arch_is_open_where_the_arch_touches_its_ring():
+    """A half-round of 1200 by 2400 in a ring 5 mm away at the sides and below, and on the head: the ring's corners
+    are rounded by 60 on the outside, so by 13 where its face of 47 ends."""
+    ring = {"place": "outside", "face": "47", "step": "5", "steps": {"head": "0"}}
+    round_it = {"kind": "rectangle", "corners": [{"kind": "rounded", "size": "60"}]}
+    own = {"outline": round_it, "infill": {"kind": "board", "thickness": "6"}}
+    data = {
+        "width": "1200",
+        "height": "2400",
+        "outline": {"kind": "semicircular"},
+        "frame": {"face": "77", "rings": [ring | own]},
+    }
+    document = read_unit(data)
+    (board,) = (part for part in build(document, solve(document)) if part.id.startswith("panel.between"))
+    arch = 1200 * 1800 + pi * 600**2 / 2
+    assert board.solid.volume == pytest.approx(6 * (1210 * 2405 - (4 - pi) * 13**2 - arch), rel=1e-3)
     assert faults(data) == []

@@ -6,6 +6,8 @@ from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from itertools import pairwise
 
+from shapely.geometry import Polygon
+
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
@@ -16,6 +18,8 @@ from ashfell.core.unit.document.members import ExtraRing
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Ring
 
+NECK, MITRE = 0.1, 20.0
+"""What is narrower between two rings is nothing, mm; and by how much a sharp corner of it may reach out."""
 LEAST_AREA = 1.0
 """Less than this between two rings is nothing, mm²."""
 
@@ -48,7 +52,7 @@ def between_members(document: UnitDocument, rings: Sequence[Ring], holder: Ring)
             raise _too_thick(path, thick, back - front)
         low, high = (front + back - thick) / 2, (front + back + thick) / 2
         region = outer.clear.polygon.difference(inner.loop.polygon)
-        pieces = [piece for piece in polygons(region) if piece.area > LEAST_AREA]
+        pieces = [piece for whole in polygons(region) for piece in _parted(whole) if piece.area > LEAST_AREA]
         if not pieces:
             raise Refusal(
                 path,
@@ -61,6 +65,14 @@ def between_members(document: UnitDocument, rings: Sequence[Ring], holder: Ring)
         for number, piece in enumerate(pieces):
             name = f"{role}.between.{index + 1}" + (f".{number + 1}" if len(pieces) > 1 else "")
             yield Member(name, entry, role, finish, ALONG_V, Region(piece, -float(high), -float(low)))
+
+
+def _parted(region: Polygon) -> list[Polygon]:
+    """What is between two rings, open where one nearly touches the other: nothing could be made as narrow as that."""
+    if all(hole.distance(region.exterior) >= NECK for hole in region.interiors):
+        return [region]
+    narrower = region.buffer(-NECK / 2, join_style="mitre", mitre_limit=MITRE)
+    return polygons(narrower.buffer(NECK / 2, join_style="mitre", mitre_limit=MITRE))
 
 
 def _entered(document: UnitDocument, ring: Ring, place: str) -> ExtraRing | None:
