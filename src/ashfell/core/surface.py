@@ -14,6 +14,8 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.solid.topology import Solid, alike
 
 Integers = NDArray[np.int64]
+AT_ONCE = 50_000
+"""About how many triangles are worked on together: more only take more memory."""
 
 
 @dataclass(frozen=True)
@@ -39,7 +41,18 @@ def surface(part: Part) -> Surface:
 
 
 def surfaces(parts: Sequence[Part]) -> list[Surface]:
-    """That of each of many parts, all at once."""
+    """That of each of many parts, some thousands of triangles at once."""
+    found, batch, count = list[Surface](), list[Part](), 0
+    for part in parts:
+        batch.append(part)
+        count += len(part.solid.triangles)
+        if count > AT_ONCE:
+            found += _together(batch)
+            batch, count = [], 0
+    return [*found, *_together(batch)]
+
+
+def _together(parts: Sequence[Part]) -> list[Surface]:
     if not parts:
         return []
     solids = [part.solid for part in parts]
