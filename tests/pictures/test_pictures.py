@@ -7,9 +7,10 @@ from ashfell.core.base.document import dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY, texture
 from ashfell.core.finish.texture import albedo
+from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Look, cleaned, developed, mixed, png
+from ashfell.pictures.develop import Look, cleaned, developed, mixed, mixed_alike, png
 from ashfell.pictures.settings import PictureSettings
 from ashfell.pictures.swatch import swatch
 from ashfell.pictures.trace import Tracer
@@ -58,7 +59,7 @@ def test_a_glance_is_the_picture_made_small():
     )
     assert (settings.glanced.width, settings.glanced.height) == (192, 128)
     tracer = Tracer(build_scene(site).parts, settings)
-    glance, whole = tracer.glance(), [tracer.trace(number) for number in range(2)]
+    glance, whole = tracer.glance([[name] for name in tracer.quota]), [tracer.trace(number) for number in range(2)]
     assert glance.keys() == whole[0].keys()
     for name, layer in glance.items():
         assert layer.shape == (128, 192, whole[0][name].shape[2])
@@ -67,6 +68,28 @@ def test_a_glance_is_the_picture_made_small():
     small, large = mixed(glance).mean(axis=2), np.mean([mixed(one) for one in whole], axis=0).mean(axis=2)
     blocks = [image.reshape(16, size, 24, size).mean(axis=(1, 3)) for image, size in ((small, 8), (large, 16))]
     assert np.corrcoef(*(one.ravel() for one in blocks))[0, 1] > 0.98
+
+
+def test_a_glance_traces_as_one_what_is_mixed_alike():
+    """Layers that a look dims alike come under the name of the first, as bright as they are one by one; the sky, which
+    is seen itself, stays alone, as does what is mixed otherwise."""
+    lamps = [
+        {"id": name, "kind": "panel", "x": x, "y": "-1 m", "z": "2 m", "lumens": 400_000, "group": name}
+        for name, x in (("one", "1 m"), ("two", "2 m"), ("three", "3 m"))
+    ]
+    site = read_site({"walls": [{"id": "w", "length": "4 m"}], "lamps": lamps})
+    settings = PictureSettings.model_validate(
+        {"camera": {"eye": [2, -5, 1.6], "target": [2, 0, 1.4]}, "width": 384, "height": 256}
+    )
+    tracer = Tracer(build_scene(site).parts, settings, lamps=hung(site))
+    look = Look.model_validate({"layers": {"lamps:two": {"strength": 0.5}, "sky": {"strength": 0.5}}})
+    alike = mixed_alike(tracer.quota, look)
+    assert alike == [["sun", "lamps:one", "lamps:three"], ["sky"], ["lamps:two"]]
+    glance, apart = tracer.glance(alike), tracer.glance([[name] for name in tracer.quota])
+    assert set(glance) == {"sun", "sky", "lamps:two", "through", "beyond"}
+    assert mixed(glance, look).mean() == pytest.approx(mixed(apart, look).mean(), rel=0.03)
+    together = sum(apart[name].mean() for name in alike[0])
+    assert glance["sun"].mean() == pytest.approx(together, rel=0.03)
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Literal
 
 import numpy as np
@@ -75,6 +75,15 @@ def mixed(layers: Mapping[str, Image], look: Look | None = None) -> Image:
 def _beyond(layers: Mapping[str, Image], look: Look | None) -> Image:
     """The sky, as it is seen past all that stands."""
     return np.asarray(layers[THROUGH] * layers[BEYOND] * _tint(look, "sky"))
+
+
+def mixed_alike(names: Iterable[str], look: Look) -> list[list[str]]:
+    """Layers of light that a look makes as strong as each other, and gives one colour; the sky, which is seen itself,
+    by itself."""
+    groups: dict[object, list[str]] = {}
+    for name in names:
+        groups.setdefault((name == "sky", *_tint(look, name).tolist()), []).append(name)
+    return list(groups.values())
 
 
 def light_in(layers: Mapping[str, Image]) -> list[str]:

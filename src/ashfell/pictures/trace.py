@@ -7,7 +7,7 @@ solid.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from itertools import count
 from typing import Any
@@ -42,6 +42,10 @@ SPREAD = {READY: "multijitter", COMPILED: "independent"}
 """How the samples of a pass are spread: what is compiled would be compiled again for every count of the better way."""
 DEPTH = 12
 """Longest path, in surfaces."""
+GLANCES = 2
+"""Samples a pixel that a glance has at most of the layers that it traces as one."""
+ALL_ROUND: dict[str, Any] = {"all round": {"type": "constant", "radiance": 1.0}}
+"""What shows where all is open that is beyond: past all that stands and through clear glass, lighting nothing."""
 
 
 class Tracer:
@@ -95,20 +99,30 @@ class Tracer:
             )
         self._sky = lit.get("sky", {})
         self.quota: Quota = even(lit, settings.samples)
-        # What is beyond is seen past all that stands and through clear glass, and lights nothing.
-        beyond = {"integrator": paths(1), "all round": {"type": "constant", "radiance": 1.0}}
         with using(self.variant):
-            lit = layers(settings, lamps)
+            self._lit = layers(settings, lamps)
             things = self._things.lit() | {"ground": mi.load_dict(ground(settings, self._things.middle, own))}
             spread = {"sampler": {"type": SPREAD[self.variant]}}
             looks = [*(sensor(settings, tile) for tile in self.tiles), sensor(settings.glanced)]
             sensors = {f"sensor-{k:04}": look | spread for k, look in enumerate(looks)}
-            content: dict[str, Any] = {"type": "scene"} | sensors | things
-            self.scenes = {
-                name: mi.load_dict(content | shining | {"integrator": paths(hidden=name == "sky")})
-                for name, shining in lit.items()
-            }
-            self._through = mi.load_dict(content | beyond)
+            self._content: dict[str, Any] = {"type": "scene"} | sensors | things
+        self._loaded: dict[tuple[str, ...], Any] = {}
+
+    @property
+    def scenes(self) -> dict[str, Any]:
+        """The scene of every layer."""
+        return {name: self._scene((name,)) for name in self._lit}
+
+    def _scene(self, names: tuple[str, ...]) -> Any:
+        """All that stands under the light of some layers, loaded when it is first asked for."""
+        if names not in self._loaded:
+            shining: dict[str, Any] = {}
+            for name in names:
+                shining |= ALL_ROUND if name == THROUGH else self._lit[name]
+            how = paths(1) if names == (THROUGH,) else paths(hidden=names == ("sky",))
+            with using(self.variant):
+                self._loaded[names] = mi.load_dict(self._content | shining | {"integrator": how})
+        return self._loaded[names]
 
     @cached_property
     def _beyond(self) -> Image:
@@ -121,15 +135,16 @@ class Tracer:
         content: dict[str, Any] = {"type": "scene", "sensor": sensor(settings), "integrator": paths(1)} | self._sky
         return np.array(mi.render(mi.load_dict(content), spp=SKY_SAMPLES, seed=mi.UInt32(0)), dtype=np.float32)
 
-    def glance(self) -> dict[str, Image]:
-        """Every layer and how much of what is beyond is seen as a pass has them, but small, as ``settings.glanced``
-        says, and of one sample a pixel: the first image of a picture."""
-        scenes = self.scenes | {THROUGH: self._through}
-        with using(self.variant):
-            found = {
-                name: np.array(mi.render(scene, sensor=len(self.tiles), spp=1, seed=mi.UInt32(seed)), dtype=np.float32)
-                for seed, (name, scene) in enumerate(scenes.items())
-            }
+    def glance(self, alike: Sequence[Sequence[str]]) -> dict[str, Image]:
+        """The light and how much of what is beyond is seen as a pass has them, but small, as ``settings.glanced`` says,
+        and of a sample or two a pixel: the first image of a picture. Layers that are ``alike`` to who mixes them are
+        traced as one, under the name of the first."""
+        found: dict[str, Image] = {}
+        for seed, names in enumerate([*map(tuple, alike), (THROUGH,)]):
+            scene, own = self._scene(names), min(len(names), GLANCES)
+            with using(self.variant):
+                image = mi.render(scene, sensor=len(self.tiles), spp=own, seed=mi.UInt32(seed))
+                found[names[0]] = np.array(image, dtype=np.float32)
         return found | {BEYOND: self._sky_alone(self.settings.glanced)}
 
     def trace(self, number: int, quota: Quota | None = None) -> dict[str, Image]:
@@ -141,8 +156,7 @@ class Tracer:
         """Pass ``number`` of one of the tiles."""
         _, upper, _, lower = (edge - self.settings.crop[1] for edge in self.tiles[place])
         samples = drawn(quota or self.quota, number) | {THROUGH: round(min(self.quota.values()))}
-        scenes = self.scenes | {THROUGH: self._through}
-        beyond = self._beyond
+        scenes, beyond = self.scenes | {THROUGH: self._scene((THROUGH,))}, self._beyond
         # No layer has the noise of another: together they would have more of it than apart.
         seeds = count((number * len(self.tiles) + place) * len(scenes))
         with using(self.variant):

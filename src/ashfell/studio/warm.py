@@ -46,7 +46,8 @@ def warm_pictures() -> None:
     from ashfell.pictures.trace import Tracer
     from ashfell.studio.pictures.models import Picture
 
-    denoised(mixed(Tracer(*trial()).glance()))
+    tried = Tracer(*trial())
+    denoised(mixed(tried.glance([[*tried.quota]])))
     for finish in LIBRARY.values():
         bsdf(finish)
     last = Picture.objects.order_by("-pk").first()

@@ -25,7 +25,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.aside import hung
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
-from ashfell.pictures.develop import Image, cleaned, denoised, developed, enlarged, finished, mixed, png
+from ashfell.pictures.develop import Image, cleaned, denoised, developed, enlarged, finished, mixed, mixed_alike, png
 from ashfell.pictures.region import laid_in, put_in
 from ashfell.pictures.sums import Quota, Sums
 from ashfell.studio.pictures import negative
@@ -133,7 +133,7 @@ def _show_a_glance(picture: Picture) -> None:
 
     tracer, asked, look = _tracer(picture.pk), picture.asked_for, picture.developed_as
     if tracer.variant == READY:
-        layers = tracer.glance()
+        layers = tracer.glance(mixed_alike(tracer.quota, look))
         pixels = finished(denoised(mixed(layers, look)), layers, look, asked.glanced)
         negative.write(picture.image, png(enlarged(pixels, asked.width, asked.height)))
 
