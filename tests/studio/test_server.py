@@ -9,6 +9,7 @@ import subprocess
 import time
 import urllib.request
 from contextlib import closing, suppress
+from threading import Thread
 
 import pytest
 from django.db import connection
@@ -118,6 +119,27 @@ def test_who_waits_too_long_for_a_turn_is_told(monkeypatch):
     assert answer["Retry-After"] == "0"
     assert b"Busy" in answer.content
     assert Client().get(reverse("sign-in")).status_code == 200
+
+
+def test_the_next_is_begun_when_one_is_done_or_takes_longer():
+    """Of two requests the second waits for a short one; beside a long one it is begun after a while; a third, where two
+    are at work, waits for either."""
+    lane = turns.Lane(2, 0.2)
+    first = lane.enter(0)
+    assert lane.enter(0.05) is None
+    second = lane.enter(5)
+    assert 0.2 <= second - first < 1
+    assert lane.enter(0.3) is None
+    found = []
+    waiting = Thread(target=lambda: found.append(lane.enter(5)))
+    waiting.start()
+    lane.leave(first)
+    waiting.join(5)
+    assert found[0] - second >= 0.2
+    lane.leave(second)
+    lane.leave(found[0])
+    begun = time.monotonic()
+    assert lane.enter(5) - begun < 0.1
 
 
 # --- behind a proxy
