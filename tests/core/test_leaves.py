@@ -47,6 +47,30 @@ def box(one):
     return one.solid.bounds.round(6).tolist()
 
 
+@pytest.mark.parametrize(
+    ("opening", "entry"), [("top-hung", "foot"), ("bottom-hung", ""), ("pivot-horizontal", "foot")]
+)
+@pytest.mark.parametrize("swing", ["out", "in"])
+def test_a_leaf_swings_by_its_foot_as_far_as_it_is_clear_there(opening, entry, swing):
+    """Clear by 12 all round and by 3 at the foot, 54 deep: hung at its head its foot swings past by what Pythagoras
+    says; hung at its foot its head does, where it is clear."""
+    own = {"opening": opening, "swing": swing, "clearance": "12", "foot": "3", "depth": "54", "opened": 40}
+    data = door(height="440" if opening != "pivot-horizontal" else "240", face="40", sides={"sill": "60"}, **own)
+    if not entry:
+        assert not audit_unit(made(data))
+        return
+    with pytest.raises(Refusal, match="at its foot is 3 mm") as refused:
+        made(data)
+    assert (refused.value.rule, str(refused.value.entry)) == ("room to swing", "fill.foot")
+    half = opening == "pivot-horizontal"
+    arm, depth = ((240 - 60 - 12 - 3) / 2, 27) if half else (440 - 60 - 12 - 3, 54)
+    past = np.hypot(arm, depth) - arm
+    assert f"{past:.2f} mm past" in str(refused.value)
+    for percent in (0, 20, 40, 60, 100):
+        mended = change(data, "fill.foot", str(float(refused.value.nearest)))
+        assert not [one for one in audit_unit(made(with_opened(mended, percent))) if one.level == "fault"]
+
+
 @pytest.mark.parametrize("bare", ["mm", "in"])
 @pytest.mark.parametrize("key", [key for key, start in STARTS.items() if start.group in DOORS])
 def test_every_door_to_start_from_is_sound_however_far_it_is_opened(key, bare):

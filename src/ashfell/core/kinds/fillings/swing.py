@@ -175,15 +175,16 @@ def _check_swing(light: Light, fill: Hung, body: Body, hinge: Hinge) -> None:
     swung = np.where(np.abs(arm) < TOUCH, free, np.sign(arm)) * np.hypot(arm, depth)
     far = np.abs(arm) > np.abs(arm).max() - 1.0
     needed = float(np.abs(swung - arm)[far].max())
-    if needed > float(fill.clearance.mm) / share:
+    entry, gap = _past(fill, hinge, body.ring.loop.bounds)
+    if needed > float(gap) / share:
         least = Fraction(ceil(needed * share * 10), 10)
+        name = "clearance at its foot" if entry == "foot" else "clearance"
         raise Refusal(
-            f"{light.entry}.clearance",
+            f"{light.entry}.{entry}",
             "room to swing",
             f"A sash {exact_mm(ring.back - ring.front)} deep swings {needed:.2f} mm past its closed edge; the "
-            "clearance is "
-            f"{exact_mm(fill.clearance.mm)}.",
-            f"Make the clearance at least {exact_mm(least)}, or the sash less deep.",
+            f"{name} is {exact_mm(gap)}.",
+            f"Make the {name} at least {exact_mm(least)}, or the sash less deep.",
             least,
         )
     if light.is_rectangle:
@@ -200,6 +201,16 @@ def _check_swing(light: Light, fill: Hung, body: Body, hinge: Hinge) -> None:
             "curved edge" + (f" by {over:.1f} mm." if over > 1e-3 else "."),
             "Hang it on the other side, flush with the face it swings to, or choose another opening.",
         )
+
+
+def _past(fill: Hung, hinge: Hinge, bounds: tuple[float, float, float, float]) -> tuple[str, Fraction]:
+    """What is clear past the edge that a sash swings by, and which entry says so, mm: beside an edge that turns on its
+    middle, the smaller of two."""
+    all_round = "clearance", fill.clearance.mm
+    if fill.foot is None or hinge.upright or (not hinge.pivots and hinge.at < (bounds[1] + bounds[3]) / 2):
+        return all_round
+    under = "foot", fill.foot.mm
+    return min(all_round, under, key=lambda one: one[1]) if hinge.pivots else under
 
 
 def sweeps(light: Light) -> Iterator[Swept]:
