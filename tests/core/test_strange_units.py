@@ -2,7 +2,9 @@
 
 from math import pi
 
+import numpy as np
 import pytest
+import shapely
 
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.refusal import Refusal
@@ -262,3 +264,22 @@ def test_a_board_round_an_arch_is_open_where_the_arch_touches_its_ring():
     arch = 1200 * 1800 + pi * 600**2 / 2
     assert board.solid.volume == pytest.approx(6 * (1210 * 2405 - (4 - pi) * 13**2 - arch), rel=1e-3)
     assert faults(data) == []
+
+
+@pytest.mark.parametrize("beyond", [-2.0, -0.5, 0.05, 0.5, 0.95, 1.05, 2.0])
+def test_a_bar_parted_by_a_corner_that_ends_beside_it_is_there_once(beyond):
+    """A notch ends so far beyond the bar's left side, mm: where it parts it there are two pieces, that together cover
+    what of the bar's face lies in the light."""
+    nodes = [(0, 0), (1200, 0), (1200, 480), (400, 600), (1200, 720), (1200, 1200), (0, 1200)]
+    outline = {"kind": "path", "nodes": [{"x": str(x), "y": str(y)} for x, y in nodes]}
+    data = {"width": "1200", "height": "1200", "outline": outline, "frame": {"face": "40"}, "fill": {"kind": "open"}}
+    inside = solve(read_unit(data)).body.ring.clear.polygon
+    tip = min(x for x, y in inside.exterior.coords if 500 < y < 700)
+    columns = {"lights": [{"size": f"{tip + beyond - 40:.6f}"}, {}], "bars": ["60"]}
+    unit = make(read_unit(data | {"columns": columns, "bars": {"edge": {"kind": "square"}}}))
+    assert [finding for finding in audit_unit(unit) if finding.level == "fault"] == []
+    bars = [part for part in unit.parts if part.id.startswith("mullion")]
+    assert len(bars) == (2 if beyond > 0 else 1)
+    depth = float(np.ptp(bars[0].solid.bounds[:, 2]))
+    seen = inside.intersection(shapely.box(tip + beyond, -1e4, tip + beyond + 60, 1e4))
+    assert sum(part.solid.volume for part in bars) == pytest.approx(seen.area * depth, rel=1e-6)

@@ -164,16 +164,15 @@ def _parted(ring: Ring, loops: Sequence[Loop], bar: BarRun, count: int) -> tuple
         if plain is not bar:
             beside = _strip(bar.points, half - float(bar.rebate) + BESIDE)
             found += [
-                replace(
-                    plain, id=f"{bar.id}.{count + len(found) + number + 1}", face_region=around(piece, beside, rebated)
-                )
-                for number, piece in enumerate(stems)
+                replace(plain, id=f"{bar.id}.{count + len(found) + number + 1}", face_region=region)
+                for number, region in enumerate(around(stems, beside, rebated))
             ]
             continue
-        for number, piece in enumerate(polygons(face.intersection(one.polygon))):
+        pieces = polygons(face.intersection(one.polygon))
+        for number, (piece, region) in enumerate(zip(pieces, around(pieces, wider, one.polygon), strict=True)):
             own = next((s for s in stems if s.intersects(piece)), None)
             key = f"{bar.id}.{count + len(found) + number + 1}"
-            found.append(replace(bar, id=key, face_region=around(piece, wider, one.polygon), stem_region=own))
+            found.append(replace(bar, id=key, face_region=region, stem_region=own))
     return parted, found
 
 

@@ -251,10 +251,15 @@ BESIDE = 1.0
 """How much wider than a bar's face the region is that it is cut to, mm: across, its section bounds it."""
 
 
-def around(piece: Polygon, wider: Polygon, light: Polygon) -> Polygon:
-    """What a piece of a bar's face is cut to: the part of a light within a ``wider`` strip that holds the piece."""
-    inside = piece.representative_point()
-    return next((one for one in polygons(wider.intersection(light)) if one.contains(inside)), piece)
+def around(pieces: Sequence[Polygon], wider: Polygon, light: Polygon) -> list[Polygon]:
+    """What each piece of a bar's face is cut to: the part of a light within a ``wider`` strip that holds the piece; the
+    piece itself where that holds another, as where a corner of the light ends beside the bar."""
+    parts, inside = polygons(wider.intersection(light)), [piece.representative_point() for piece in pieces]
+    alone = [part for part in parts if sum(part.contains(point) for point in inside) == 1]
+    return [
+        next((part for part in alone if part.contains(point)), piece)
+        for piece, point in zip(pieces, inside, strict=True)
+    ]
 
 
 RAISED = 1e-3

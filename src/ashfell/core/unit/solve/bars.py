@@ -95,9 +95,9 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     if made is not bar:
         within = Polygon(rebated)
         wider = _strip_box(bar, stem + BESIDE, far[0] - reach[0], far[1] + reach[1])
-        for number, piece in enumerate(stems):
+        for number, region in enumerate(around(stems, wider, within)):
             name = bar.id if len(stems) == 1 else f"{bar.id}.p{number + 1}"
-            yield replace(made, id=name, face_region=around(piece, wider, within))
+            yield replace(made, id=name, face_region=region)
         return
     pieces = _pieces(face_strip, owner.loop.polygon)
     if any(sum(stem.intersects(piece) for piece in pieces) > 1 for stem in stems):
@@ -107,10 +107,10 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
             "The outline parts this bar before the glass, and not behind it.",
             "Move it, or leave it out.",
         )
-    for number, piece in enumerate(pieces):
+    for number, (piece, region) in enumerate(zip(pieces, around(pieces, wider, owner.loop.polygon), strict=True)):
         own = next((s for s in stems if s.intersects(piece)), None)
         name = bar.id if len(pieces) == 1 else f"{bar.id}.p{number + 1}"
-        yield replace(bar, id=name, face_region=around(piece, wider, owner.loop.polygon), stem_region=own)
+        yield replace(bar, id=name, face_region=region, stem_region=own)
 
 
 def _pieces(strip: Polygon, region: Polygon) -> list[Polygon]:
