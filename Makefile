@@ -17,7 +17,7 @@ demo: $(VENV)/.run $(VENV)/.compiler
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.browser node_modules/.made
 	$(MAKE) --no-print-directory lint
-	$(BIN)/python -m pytest -n 2 --dist worksteal
+	$(BIN)/python -m pytest -n 3 --dist worksteal
 
 # The property tests with fresh seeds and many more examples.
 test-long: $(VENV)/.dev

@@ -7,6 +7,7 @@ one of :data:`WORDS` does it; a refusal that is not in there and names no value 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from ashfell.core.base.address import Address
@@ -14,15 +15,33 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import change
+from ashfell.core.unit.layout import Layout
 
 Data = dict[str, Any]
 MOST = 60
 """Changes after which a unit counts as one that cannot be mended."""
 
 
+@dataclass(frozen=True)
+class Mended:
+    """A unit after every remedy: its data, its document, its layout, and what was refused on the way."""
+
+    data: Data
+    document: UnitDocument
+    layout: Layout
+    met: list[Refusal]
+
+
 def remedied(data: Data) -> tuple[Data, list[Refusal]]:
-    """The unit after every remedy, and what was refused on the way.
+    """The unit after every remedy, and what was refused on the way; raises as :func:`solved_at_last`."""
+    made = solved_at_last(data)
+    return made.data, made.met
+
+
+def solved_at_last(data: Data) -> Mended:
+    """The unit after every remedy, solved.
 
     Raises
     ------
@@ -33,8 +52,8 @@ def remedied(data: Data) -> tuple[Data, list[Refusal]]:
     data = dump(read_unit(data))
     for _ in range(MOST):
         try:
-            solve(read_unit(data))
-            return data, met
+            document = read_unit(data)
+            return Mended(data, document, solve(document), met)
         except Refusal as refusal:
             met.append(refusal)
             data = mended(data, refusal)

@@ -18,26 +18,32 @@ from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.opening import TURNINGS
 from ashfell.core.kinds.outline import OUTLINES
 from ashfell.core.kinds.pattern import PATTERNS
-from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit import read_unit
 from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit
-from tests.core.remedied import remedied
+from tests.core.likely_unit import likely_unit
+from tests.core.remedied import remedied, solved_at_last
 
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
-BATCHES, BATCH = (8, 100) if IN_THE_LONG_RUN else (5, 12)
+BATCHES, BATCH = (400, 50) if IN_THE_LONG_RUN else (30, 50)
 """Seeds of a run: batches that can be tried side by side."""
+AT_ONCE = 0.7
+"""How many of a batch can be built as they are, at least; of all it is nine of ten."""
 MENDED_BATCHES, MENDED_BATCH = (4, 500) if IN_THE_LONG_RUN else (2, 40)
 
 
-def examined(seed: int) -> str:
-    """What is wrong with unit number ``seed`` once every remedy it was told is applied; empty when it is sound."""
+def examined(seed: int) -> tuple[str, bool]:
+    """What is wrong with unit number ``seed`` once every remedy it was told is applied, empty when it is sound; and
+    whether it was built as it is."""
     try:
-        data, _ = remedied(any_unit(seed))
-        document = read_unit(data)
-        layout = solve(document)
-        parts = build(document, layout)
+        made = solved_at_last(likely_unit(seed))
+        parts = build(made.document, made.layout)
     except Exception as error:  # whatever it is, it is a defect of this unit, and the others are still to be seen
-        return f"{seed}: {error!r}"
+        return f"{seed}: {error!r}", False
+    return _wrong(seed, made.layout, parts), not made.met
+
+
+def _wrong(seed, layout, parts) -> str:
     found = [*audit_solids(parts), *audit_overlaps(parts)]
     if found:
         return f"{seed}: {found[0].place}: {found[0].reason}"
@@ -64,8 +70,10 @@ def measured(seed, layout, parts) -> str:
 
 @pytest.mark.parametrize("batch", range(BATCHES))
 def test_units_of_every_kind_are_sound(batch):
-    """Every one of them: what is refused first is mended by what the refusal says."""
-    assert [text for seed in range(batch * BATCH, (batch + 1) * BATCH) if (text := examined(seed))] == []
+    """Every one of them, most as they are: what is refused first is mended by what the refusal says."""
+    found = [examined(seed) for seed in range(batch * BATCH, (batch + 1) * BATCH)]
+    assert [wrong for wrong, _ in found if wrong] == []
+    assert sum(at_once for _, at_once in found) >= AT_ONCE * BATCH
 
 
 @pytest.mark.parametrize("batch", range(MENDED_BATCHES))
@@ -84,10 +92,11 @@ def test_the_remedy_of_every_refusal_works_when_it_is_applied(batch):
 @given(st.integers(10**6, 10**9))
 def test_fresh_units_are_sound_too(seed):
     """In the long run with fresh seeds and thousands of examples."""
-    assert examined(seed) == ""
+    assert examined(seed)[0] == ""
 
 
-def test_the_units_do_hold_every_kind():
+@pytest.mark.parametrize("unit_of", [any_unit, likely_unit])
+def test_the_units_do_hold_every_kind(unit_of):
     """The seeds reach every registered outline, filling, opening and pattern: a new kind must be among them."""
     seen: Counter[str] = Counter()
 
@@ -101,7 +110,7 @@ def test_the_units_do_hold_every_kind():
             look(inner)
 
     for seed in range(400):
-        data = any_unit(seed)
+        data = unit_of(seed)
         seen[data["outline"]["kind"]] += 1
         look(data)
     wanted = {*OUTLINES, *FILLINGS, *TURNINGS, *PATTERNS, "brick", "shards"}
