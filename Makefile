@@ -13,15 +13,15 @@ PORT ?= 8000
 demo: $(VENV)/.run $(VENV)/.compiler
 	$(BIN)/python manage.py demo --port $(PORT)
 
-# What is installed comes two at a time, as do the checks.
+# What is installed comes two at a time, as do the checks; tests three at a time, since some of them wait for others.
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.browser node_modules/.made
 	$(MAKE) --no-print-directory lint
 	$(BIN)/python -m pytest -n 3 --dist worksteal
 
-# The property tests with fresh seeds and many more examples.
+# The property tests with fresh seeds and many more examples, and 20,000 units.
 test-long: $(VENV)/.dev
-	$(BIN)/python -m pytest tests/core --hypothesis-profile=long
+	$(BIN)/python -m pytest -n 3 --dist worksteal tests/core --hypothesis-profile=long
 
 lint: $(VENV)/.dev node_modules/.made
 	$(MAKE) --no-print-directory -j2 -Otarget $(CHECKS)
