@@ -1,6 +1,7 @@
-"""Units of every kind of which nine of ten can be built as they are: what hardly ever goes together is not asked for.
+"""Units of every kind, any entry of the schema among what is asked for, of which nine of ten can be built as they are:
+what hardly ever goes together is not asked for, and of what would be refused most is left as it was.
 
-The others, every twentieth, are as :func:`any_unit` has them, and many of those are refused at first.
+Every twentieth is as :func:`any_unit` has it, and many of those are refused at first.
 """
 
 from __future__ import annotations
@@ -8,11 +9,16 @@ from __future__ import annotations
 import random
 from typing import Any
 
+from ashfell.core.base.refusal import Refusal
+from ashfell.core.unit import read_unit, solve
 from tests.core.any_unit import any_unit
+from tests.core.varied import varied
 
 Data = dict[str, Any]
 WILD = 20
 """Every so many units are left as they are."""
+REFUSED = 4
+"""Every so many units are varied also where that is refused."""
 SQUARE_ONLY = ("sliders", "folding", "sliding-leaf", "rolling", "overhead", "lantern", "dome")
 HUNG = ("sash", "leaf")
 ROOM = 460
@@ -26,7 +32,16 @@ def likely_unit(seed: int) -> Data:
     unit = any_unit(seed)
     if seed % WILD:
         _calm(unit, random.Random(f"calm {seed}"))
-    return unit
+    other = varied(unit, random.Random(f"varied {seed}"))
+    return unit if seed % REFUSED and _is_refused(other) else other
+
+
+def _is_refused(unit: Data) -> bool:
+    try:
+        solve(read_unit(unit))
+    except Refusal:
+        return True
+    return False
 
 
 def _calm(unit: Data, pick: random.Random) -> None:

@@ -212,7 +212,12 @@ def test_an_opening_over_folds_without_a_unit_is_cut():
 def test_what_stands_flat_and_runs_into_the_wall_is_told():
     """Flush with the chord of a wall that bends inwards, its corners stand in the wall beside the seat only where they
     reach out of it."""
-    cased = {"width": "3000", "height": "1200", "frame": {"depth": "90"}, "trim": {"outside": {"forward": "-40"}}}
+    cased = {
+        "width": "3000",
+        "height": "1200",
+        "frame": {"depth": "90"},
+        "trim": {"outside": {"forward": "-40", "lap": "0"}},
+    }
     placed = [{"id": "p0", "wall": "w", "unit": "c", "measured": "centre", "folded": False, "recess": "60"}]
     document = read_site({"walls": [WALL | {"curve": ARC}], "placements": placed, "units": {"c": cased}})
     found = [one for one in audit_scene(build_scene(document)) if one.level == "fault"]

@@ -283,3 +283,48 @@ def test_a_bar_parted_by_a_corner_that_ends_beside_it_is_there_once(beyond):
     depth = float(np.ptp(bars[0].solid.bounds[:, 2]))
     seen = inside.intersection(shapely.box(tip + beyond, -1e4, tip + beyond + 60, 1e4))
     assert sum(part.solid.volume for part in bars) == pytest.approx(seen.area * depth, rel=1e-6)
+
+
+@pytest.mark.parametrize("side", ["outside", "inside"])
+def test_a_casing_beside_a_frame_that_stands_out_of_the_wall_does_not_lap_it(side):
+    data = {"width": "900", "height": "1200", "trim": {side: {"forward": "-20", "lap": "10"}}}
+    with pytest.raises(Refusal, match="stands 20 mm out of the wall") as refused:
+        solve(read_unit(data))
+    assert refused.value.entry == f"trim.{side}.lap"
+    assert faults(change(data, refused.value.entry, str(refused.value.nearest))) == []
+    assert faults(change(data, f"trim.{side}.forward", "0")) == []
+
+
+def test_bars_beside_a_curve_cover_no_more_than_its_rebate_holds():
+    """Behind a bar the facet beside it goes on straight, and the curve does not: with the cover that is named it is
+    sound, and a little more is refused again."""
+    head = {"kind": "half-round", "straight": "foot"}
+    data = {"width": "520", "height": "1170", "outline": head, "frame": {"face": "78", "depth": "110"}}
+    data |= {"columns": {"lights": [{}, {"size": "220"}], "bars": ["70"]}, "rows": {"lights": [{}, {}], "bars": ["70"]}}
+    data |= {"glazing": {"cover": "11", "bar_cover": "29"}}
+    with pytest.raises(Refusal, match="leave the rebate of the curve") as refused:
+        solve(read_unit(data))
+    assert refused.value.entry == "glazing.bar_cover"
+    most = float(refused.value.nearest)
+    assert 11 < most < 29
+    assert faults(change(data, "glazing.bar_cover", str(most))) == []
+    with pytest.raises(Refusal, match="leave the rebate of the curve"):
+        solve(read_unit(change(data, "glazing.bar_cover", str(most + 1))))
+
+
+def test_of_remedies_that_oppose_each_other_the_one_that_works_is_left():
+    """As high as its fixed lights it is lower than its head rises: no height is named; a light that shares works."""
+    data = {
+        "width": "1400",
+        "height": "1437",
+        "outline": {"kind": "semicircular"},
+        "rows": {"lights": [{"size": "500"}]},
+    }
+    with pytest.raises(Refusal, match="All lights are fixed") as refused:
+        solve(read_unit(data))
+    assert refused.value.nearest is None
+    assert refused.value.remedy == "Let one light share the rest."
+    assert faults(change(data, "rows.lights.0.size", "")) == []
+    lower = change(data, "height", "1800")
+    with pytest.raises(Refusal, match="make the frame"):
+        solve(read_unit(lower | {"outline": {"kind": "rectangle"}}))

@@ -74,13 +74,16 @@ def _kept(document: UnitDocument, refusal: Refusal) -> Refusal:
 
 
 def _in_words(refusal: Refusal) -> Refusal:
-    """A refusal that names no value, since none was found that works."""
-    return replace(refusal, nearest=None, remedy=LARGER if refusal.rule == REMAINS else refusal.remedy)
+    """A refusal that names no value, since none was found that works; of its remedies those without it are left."""
+    value = "" if refusal.nearest is None else exact_mm(refusal.nearest)
+    kept = [remedy for remedy in refusal.remedy.rstrip(".").split(", or ") if value not in remedy]
+    remedy = f"{', or '.join(kept)}." if value and kept else refusal.remedy
+    return replace(refusal, nearest=None, remedy=LARGER if refusal.rule == REMAINS else remedy)
 
 
 def _opposed(data: Data, refusal: Refusal, again: Refusal) -> bool:
     """Whether two rules are against each other: what the second asks of an entry the first refuses."""
-    if again.entry != refusal.entry or again.nearest is None or refusal.rule != REMAINS:
+    if again.entry != refusal.entry or again.nearest is None:
         return False
     try:
         laid_out(read(UnitDocument, change(data, again.entry, exact(again.nearest))))

@@ -18,6 +18,8 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.seat import Seat
 
+LEAVES = 1e-5
+"""How much of a light may leave its rebate by rounding, mm²."""
 TAKEN = 0.01
 """Rebates that share less than this only touch, mm²."""
 
@@ -67,6 +69,39 @@ def _too_wide(ring: Ring, seat: Seat, rule: str, message: str, holds: Callable[[
             remedy = f"Cover {exact_mm(most)} at most, or move the bars there."
             return Refusal(f"{ring.glazing_entry}.{name}", rule, message, remedy, most)
     return Refusal(ring.glazing_entry, rule, message, "Move the bars there.")
+
+
+def leaving(ring: Ring, loop: Loop, behind: Sequence[Polygon]) -> float:
+    """How much of what lights take behind the members round them is not in the rebate round a loop, mm²."""
+    room = Polygon(grown(ring, loop)).buffer(1e-4)
+    return max((one.difference(room).area for one in behind), default=0.0)
+
+
+def check_covers(ring: Ring, loop: Loop, lights: Sequence[Loop], key: str) -> None:
+    """Refuse lights of a curved loop whose bars cover so much that behind them the curve's last facet, which goes on
+    straight, leaves the rebate of the loop; not where that is so whatever they cover.
+
+    Raises
+    ------
+    Refusal
+        With the largest cover with which it does not.
+    """
+
+    def over(seat: Seat) -> float:
+        tried = replace(ring, seat=seat)
+        return leaving(tried, loop, [Polygon(grown(tried, one)) for one in lights])
+
+    if not ring.seat or (beyond := over(ring.seat)) <= LEAVES:
+        return
+    refusal = _too_wide(
+        ring,
+        ring.seat,
+        "bars that cover within the rebate",
+        f"Behind its bars light {key} would leave the rebate of the curve beside it by {beyond:.2f} mm².",
+        lambda seat: over(seat) <= LEAVES,
+    )
+    if refusal.nearest is not None:
+        raise refusal
 
 
 def check_rebates(lights: Sequence[Light]) -> None:

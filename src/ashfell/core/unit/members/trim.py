@@ -131,6 +131,7 @@ def _casing(
 ) -> Iterator[Member]:
     side, over_sill, above = where
     entry = f"trim.{side}"
+    _check_lap(casing, entry)
     profile = _casing_profile(casing, wall, looks, entry)
     kept, section = oriented([(1.0, more, w) for more, w in profile], 0.0)
     loop, lap = ring.loop, float(casing.lap.mm)
@@ -156,6 +157,20 @@ def _casing(
         order = [*edges] if closed else [*edges, (edges[-1] + 1) % count]
         form = Sweep(corners[order], section, closed, bent or len(edges) > 1)
         yield Member(f"casing.{side}.{name}", entry, "casing", finishes.of("casing"), grain, form)
+
+
+def _check_lap(casing: Casing, entry: str) -> None:
+    """Refuse a casing that laps a frame which stands before the wall that it is on."""
+    if _forward(casing) >= 0 or casing.lap.mm <= 0:
+        return
+    raise Refusal(
+        f"{entry}.lap",
+        "a casing beside a frame that stands out",
+        f"The frame stands {float(-_forward(casing)):g} mm out of the wall, and a casing that laps it by "
+        f"{exact_mm(casing.lap.mm)} would run into it.",
+        "Let it lap by 0 mm, or the frame stand no further out than the wall.",
+        Fraction(0),
+    )
 
 
 def _casing_profile(casing: Casing, wall: float, looks: float, entry: str) -> Section:

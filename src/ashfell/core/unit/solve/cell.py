@@ -20,7 +20,7 @@ from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
 from ashfell.core.unit.layout import BarRun, CellLayout, Light, Rect, Ring
 from ashfell.core.unit.members.angled import angled_bars
-from ashfell.core.unit.members.rebates import grown
+from ashfell.core.unit.members.rebates import LEAVES, check_covers, grown, leaving
 from ashfell.core.unit.seat import Seat
 from ashfell.core.unit.solve.bars import bar_runs
 from ashfell.core.unit.solve.draft import Draft
@@ -176,15 +176,17 @@ def _refuse_touching(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Lo
 
 
 def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
-    """Refuse a light beside a concave side whose glass or lining would reach out of the rebate there, or into a bar; so
-    it does, too, where it ends in a point between a bar and a side that all but run together."""
+    """Refuse a light beside a curve or a concave side whose glass or lining would reach out of the rebate there, or
+    into a bar; so it does, too, where it ends in a point between a bar and a side that all but run together."""
     if not draft.ring.seat or all(loop.is_rectangle for loop in loops):
         return
+    if owner.loop.is_convex:
+        check_covers(draft.ring, owner.loop, loops, key)
     behind = [Polygon(grown(draft.ring, loop)) for loop in loops]
-    over = 0.0 if owner.loop.is_convex else _leaving(draft.ring, owner.loop, behind)
+    over = leaving(draft.ring, owner.loop, behind)
     beside = [loop if owner.loop.is_convex else None for loop in loops]
     into = max(_into(one, draft.bars, loop) for one, loop in zip(behind, beside, strict=True))
-    if max(over, into) > LEAVES:
+    if over > LEAVES or into > INTO:
         raise Refusal(
             entry_below(owner.path, f"cells.{key}"),
             "glass within its rebate",
@@ -192,6 +194,10 @@ def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[L
             f"{max(over, into):.2f} mm².",
             "Move the bars beside it.",
         )
+
+
+INTO = 1e-2
+"""How much of what a light takes may be in bars by rounding, mm²."""
 
 
 def _into(behind: Polygon, bars: Sequence[BarRun], loop: Loop | None) -> float:
@@ -204,21 +210,11 @@ def _into(behind: Polygon, bars: Sequence[BarRun], loop: Loop | None) -> float:
     return float(shapely.area(shapely.intersection(behind, stems)).max(initial=0.0))
 
 
-LEAVES = 1e-2
-"""How much of a light may leave its rebate by rounding, mm²."""
-
-
-def _leaving(ring: Ring, loop: Loop, behind: Sequence[Polygon]) -> float:
-    """How much of what lights take behind the members round them is not in the rebate round a loop, mm²."""
-    room = Polygon(grown(ring, loop)).buffer(1e-4)
-    return max((one.difference(room).area for one in behind), default=0.0)
-
-
 def _refuse_tips(ring: Ring, loop: Loop, pieces: Sequence[Loop], entry: str) -> None:
     """Refuse an angled bar that meets an edge at so shallow an angle that the glass beside it leaves the rebate."""
     if not ring.seat:
         return
-    over = _leaving(ring, loop, [Polygon(grown(ring, piece)) for piece in pieces])
+    over = leaving(ring, loop, [Polygon(grown(ring, piece)) for piece in pieces])
     if over > LEAVES:
         raise Refusal(
             entry,
