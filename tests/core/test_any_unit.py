@@ -12,8 +12,10 @@ import shapely
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import BaseModel, RootModel
 
 from ashfell.core.audit.solids import audit_overlaps, audit_solids
+from ashfell.core.base.document import dump
 from ashfell.core.kinds.filling import FILLINGS
 from ashfell.core.kinds.opening import TURNINGS
 from ashfell.core.kinds.outline import OUTLINES
@@ -23,6 +25,7 @@ from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit
 from tests.core.likely_unit import likely_unit
 from tests.core.remedied import remedied, solved_at_last
+from tests.core.varied import entries
 
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
 BATCHES, BATCH = (400, 50) if IN_THE_LONG_RUN else (30, 50)
@@ -115,6 +118,38 @@ def test_the_units_do_hold_every_kind(unit_of):
         look(data)
     wanted = {*OUTLINES, *FILLINGS, *TURNINGS, *PATTERNS, "brick", "shards"}
     assert wanted - seen.keys() == set()
+
+
+THROWN_OTHERWISE = {
+    *("format", "name", "kind", "tags", "source", "painted", "grain"),  # no shape
+    *("outline", "cells", "columns", "rows", "angled", "span", "fill", "content", "lights", "bars", "rings", "infill"),
+    *("hardware", "muntins", "lead", "circles", "nodes", "corners", "path", "section", "grooves", "view", "heights"),
+}
+"""Entries that the units are made of, or that are none of their shape."""
+NOT_TRIED = {"of", "centre", "tracks", "profile"}
+
+
+def test_any_entry_of_the_schema_may_be_another():
+    """Of everything that the units hold each entry is thrown by the generator, or may be varied; these few are not."""
+    held: dict[str, set[str]] = {}
+    offered: set[tuple[str, str]] = set()
+
+    def look(value):
+        if isinstance(value, BaseModel) and not isinstance(value, RootModel):
+            own = {name: getattr(value, name) for name in type(value).model_fields}
+            sizes = {name for name, one in own.items() if not isinstance(one, BaseModel)}
+            held.setdefault(type(value).__name__, set()).update(sizes)
+            value = own
+        for one in value.values() if isinstance(value, dict) else value if isinstance(value, list | tuple) else ():
+            look(one)
+
+    for seed in range(500):
+        document = read_unit(any_unit(seed))
+        look(document)
+        offered |= {(owner, entry[2]) for owner, entry in entries(document, dump(document))}
+    assert len(held) >= 60
+    left = {(owner, name) for owner, names in held.items() for name in names - THROWN_OTHERWISE} - offered
+    assert {name for _, name in left} == NOT_TRIED
 
 
 def test_bounds_of_a_plain_unit_are_its_overall_size():

@@ -23,8 +23,21 @@ from ashfell.core.unit import read_unit
 Data = dict[str, Any]
 Entry = tuple[Data, FieldInfo, str]
 """What holds an entry, what it is, and its name."""
-NAMES = ("format", "name", "kind", "source", "item", "version", "tags", "painted", "grain", "content", "cells", "to")
+NAMES = ("format", "name", "kind", "source", "item", "version", "tags", "painted", "grain", "content", "cells", "of")
 """Entries that are no size and no choice of a shape, or that others throw."""
+MOULDED = ((0, -8), (0, -6), (5, 0), (13, 0), (18, -6), (18, -8))
+SECTIONS = {
+    owner: [{"x": str(x), "y": str(y)} for x, y in points]
+    for owner, points in {
+        "Casing": ((0, 0), (60, 0), (60, 14), (30, 22), (0, 16)),
+        "Board": ((0, 0), (20, 0), (20, 70), (0, 90)),
+        "Sill": ((-80, -40), (60, -48), (60, -8), (0, 0), (-80, 0)),
+        "Muntins": MOULDED,
+        "MuntinFace": MOULDED,
+        "BarEntry": ((0, -60), (0, -4), (12, 0), (28, 0), (40, -4), (40, -60)),
+    }.items()
+}
+"""Sections of their own, by what has them, mm."""
 TWO_ROWS = {"rows": {"lights": [{}, {}], "bars": ["40"]}}
 USUAL = {
     **{"depth": (60, 90), "size": (200, 500), "thickness": (4, 20), "forward": (-5, 30), "over": (130, 200)},
@@ -39,12 +52,14 @@ def varied(unit: Data, pick: random.Random, most: int = 4) -> Data:
     data = dump(read_unit(unit))
     for _ in range(pick.randint(0, most)):
         kinds: dict[str, dict[str, list[Entry]]] = defaultdict(lambda: defaultdict(list))
-        for owner, entry in _entries(read_unit(data), data):
+        for owner, entry in entries(read_unit(data), data):
             kinds[owner][entry[2]].append(entry)
-        own = kinds[pick.choice(sorted(kinds))]
+        name_of = pick.choice(sorted(kinds))
+        own = kinds[name_of]
         holder, field, name = pick.choice(own[pick.choice(sorted(own))])
         before = holder[name]
-        holder[name] = _another(holder, field.annotation, name, pick)
+        drawn = name == "section" and name_of in SECTIONS
+        holder[name] = SECTIONS[name_of] if drawn else _another(holder, field.annotation, name, pick)
         try:
             data = dump(read_unit(data))
         except Refusal:
@@ -52,22 +67,23 @@ def varied(unit: Data, pick: random.Random, most: int = 4) -> Data:
     return data
 
 
-def _entries(model: BaseModel, data: Data) -> Iterator[tuple[str, Entry]]:
+def entries(model: BaseModel, data: Data) -> Iterator[tuple[str, Entry]]:
     """Every entry of a document and of all in it, with the kind of what holds it."""
     for name, field in type(model).model_fields.items():
         value = getattr(model, name)
-        if name not in NAMES and _is_varied(field.annotation):
+        has_section = name == "section" and type(model).__name__ in SECTIONS
+        if has_section or (name not in NAMES and _is_varied(field.annotation)):
             yield type(model).__name__, (data, field, name)
         if isinstance(value, BaseModel) and not isinstance(value, RootModel):
-            yield from _entries(value, data[name])
+            yield from entries(value, data[name])
         elif isinstance(value, list | tuple):
             for one, own in zip(value, data[name], strict=True):
                 if isinstance(one, BaseModel):
-                    yield from _entries(one, own)
+                    yield from entries(one, own)
         elif isinstance(value, dict):
             for key, one in value.items():
                 if isinstance(one, BaseModel):
-                    yield from _entries(one, data[name][key])
+                    yield from entries(one, data[name][key])
 
 
 def _plain(annotation: Any) -> tuple[Any, bool]:
@@ -87,7 +103,9 @@ def _is_varied(annotation: Any) -> bool:
     kind, optional = _plain(annotation)
     if get_origin(kind) in (Literal, dict) or kind in (Length, bool, int, float, Fraction, str, Finishes):
         return True
-    return optional and isinstance(kind, type) and issubclass(kind, BaseModel) and "kind" not in kind.model_fields
+    if not optional or not isinstance(kind, type) or not issubclass(kind, BaseModel):
+        return False
+    return "kind" not in kind.model_fields or not kind.model_fields["kind"].is_required()
 
 
 def _another(holder: Data, annotation: Any, name: str, pick: random.Random) -> Any:
@@ -101,7 +119,7 @@ def _another(holder: Data, annotation: Any, name: str, pick: random.Random) -> A
         return pick.choice(get_args(kind))
     if kind is Length:
         low, high = USUAL.get(name, (5, 30))
-        return _length(pick.uniform(low, high) if value is None else _mm(value) * pick.uniform(0.7, 1.3))
+        return _length(_mm(value) * pick.uniform(0.7, 1.3) if value and _mm(value) else pick.uniform(low, high))
     if kind is bool:
         return not value
     if kind is int:
