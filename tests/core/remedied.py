@@ -118,6 +118,7 @@ def undivided(entry: Address) -> Changes:
 
 
 WORDS: dict[str, Mending] = {
+    "a bar within its ring's depth": at_entry(""),
     "a bar that parts its light": at_entry("", "removed"),
     "a gasket where glass ends": at_entry("2"),
     "a hand that means something": at_entry(""),
@@ -177,7 +178,7 @@ WORDS: dict[str, Mending] = {
     "a board that clears the leaf": at_entry(""),
     "a viewing light within its board": lambda entry: [(entry if entry.last == "view" else entry.parent, "")],
     "hardware on its sash": lambda entry: [(entry.parent / "removed", "")],
-    "hardware that stands clear": at_entry("", "removed"),
+    "hardware that stands clear": lambda entry: [(entry if entry.last == "hinges" else entry / "removed", "")],
     "hinges before the frame's face": at_entry(""),
     "room for the hinges": at_entry(""),
     "a rebate round every light": at_entry("3", "cover"),

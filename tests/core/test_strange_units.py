@@ -328,3 +328,33 @@ def test_of_remedies_that_oppose_each_other_the_one_that_works_is_left():
     lower = change(data, "height", "1800")
     with pytest.raises(Refusal, match="make the frame"):
         solve(read_unit(lower | {"outline": {"kind": "rectangle"}}))
+
+
+@pytest.mark.parametrize("opened", [0, 40])
+def test_hinges_at_a_jamb_keep_clear_of_the_tracks_of_a_door_beside_it(opened):
+    """Leaves that fold inwards have theirs behind the frame, where the tracks of a curtain beside them run."""
+
+    def beside(bar):
+        fold = {"kind": "folding", "leaves": 2, "to_right": 1, "swing": "in", "opened": opened, "depth": "60"}
+        fold["hinges"] = {"radius": "7"}
+        columns = {"lights": [{}, {"size": "1000"}], "bars": [bar]}
+        cells = {"c1r1": {"fill": fold}, "c2r1": {"fill": {"kind": "rolling"}}}
+        return {"width": "2600", "height": "2200", "frame": {"face": "60"}, "columns": columns, "cells": cells}
+
+    with pytest.raises(Refusal, match="A hinge stands in the tracks in c2r1") as refused:
+        solve(read_unit(beside("50")))
+    assert refused.value.entry == "cells.c1r1.fill.hinges"
+    assert faults(change(beside("50"), "cells.c1r1.fill.hinges", "")) == []
+    assert faults(beside("200")) == []
+
+
+def test_the_depth_of_bars_may_be_left_out_where_none_that_is_named_works():
+    """A bar set back before glass that fills the frame: its depth would be less, and that of the other bars more."""
+    bars = [{"face": "60", "setback": "4"}, {"face": "60"}]
+    data = {"width": "1500", "height": "900", "frame": {"depth": "30"}, "bars": {"depth": "75"}}
+    data |= {"columns": {"lights": [{}, {}, {}], "bars": bars}}
+    data |= {"glazing": {"thickness": "10", "setback": "10", "gasket": {"thickness": "10", "shows": "3"}}}
+    with pytest.raises(Refusal, match="stands out of a frame 30 mm deep") as refused:
+        solve(read_unit(data))
+    assert refused.value.remedy == "Leave its depth out."
+    assert faults(change(data, refused.value.entry, "")) == []

@@ -163,11 +163,14 @@ def _refuse_in_the_way(layout: Layout) -> None:
             if part.role != "hardware" or kept.light is one.light or not _meet(solid.bounds, kept.bounds):
                 continue
             if (solid.manifold() ^ kept.manifold).volume() > TAKEN:
+                hinges = Address(part.entry).last == "hinges"
                 raise Refusal(
                     part.entry,
                     "hardware that stands clear",
-                    f"It stands in {where}.",
-                    "Move it, put it on the other face, or leave it out.",
+                    f"A hinge stands in {where}." if hinges else f"It stands in {where}.",
+                    "Make the bar between them wider, or leave the hinges out."
+                    if hinges
+                    else "Move it, put it on the other face, or leave it out.",
                 )
 
 
@@ -186,8 +189,9 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
     sashes = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
     if not any(one.moved for one in sashes):
         return
-    several = len({one.light.key for one in sashes}) > 1
-    stood: list[Stood | Kept] = [*sashes, *(_fitted(sashes, layout) if several else ()), *_behind(layout)]
+    behind = [*_behind(layout)]
+    several = len({*(one.light.key for one in sashes), *(one.light.key for one in behind)}) > 1
+    stood: list[Stood | Kept] = [*sashes, *(_fitted(sashes, layout) if several else ()), *behind]
     bounds = np.array([one.bounds for one in stood])
     boxes = shapely.box(*bounds[:, 0, :2].T, *bounds[:, 1, :2].T)
     near = shapely.STRtree(boxes).query(boxes, predicate="intersects").T.tolist()
@@ -201,16 +205,19 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
     yield from _struck(stood, layout)
 
 
-def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Fitted]:
-    """What is fitted to sashes and planted on them."""
-    by_sash: dict[str, list[Member]] = defaultdict(list)
+def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Kept]:
+    """What is fitted to sashes and planted on them, and the hinges between them and at their jambs."""
+    held: dict[str, list[Member]] = defaultdict(list)
     for member in layout.members:
-        if member.role == "hardware" and member.sash:
-            by_sash[member.sash].append(member)
+        if member.role == "hardware":
+            held[member.sash or member.light].append(member)
     for one in sashes:
-        members = [*by_sash[one.sash.key_in(one.light)], *([one.stile] if one.stile else [])]
+        members = [*held[one.sash.key_in(one.light)], *([one.stile] if one.stile else [])]
         if members:
             yield Fitted(one.light, tuple(members), one.told, one)
+    for light in {one.light.key: one.light for one in sashes}.values():
+        if hinges := held[light.key]:
+            yield Kept(light, tuple(hinges), f"that in {light.key}")
 
 
 def _behind(layout: Layout) -> Iterator[Kept]:

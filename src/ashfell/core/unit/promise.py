@@ -77,7 +77,8 @@ def _in_words(refusal: Refusal) -> Refusal:
     """A refusal that names no value, since none was found that works; of its remedies those without it are left."""
     value = "" if refusal.nearest is None else exact_mm(refusal.nearest)
     kept = [remedy for remedy in refusal.remedy.rstrip(".").split(", or ") if value not in remedy]
-    remedy = f"{', or '.join(kept)}." if value and kept else refusal.remedy
+    words = ", or ".join(kept)
+    remedy = f"{words[0].upper()}{words[1:]}." if value and kept else refusal.remedy
     return replace(refusal, nearest=None, remedy=LARGER if refusal.rule == REMAINS else remedy)
 
 

@@ -223,7 +223,7 @@ def check_bar(ring: Ring, bar: BarRun, edge_entry: str, depth_entry: str) -> Non
             "a bar within its ring's depth",
             f"A bar {exact_mm(bar.back - bar.front)} deep, {exact_mm(bar.front - ring.front)} behind the face, stands "
             f"out of a {ring.role} {exact_mm(ring.back - ring.front)} deep.",
-            f"Make it at most {exact_mm(most)} deep.",
+            f"Make it at most {exact_mm(most)} deep, or leave its depth out.",
             most,
         )
     entry = f"{bar.entry}.face"
