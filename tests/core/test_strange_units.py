@@ -358,3 +358,16 @@ def test_the_depth_of_bars_may_be_left_out_where_none_that_is_named_works():
         solve(read_unit(data))
     assert refused.value.remedy == "Leave its depth out."
     assert faults(change(data, refused.value.entry, "")) == []
+
+
+@pytest.mark.parametrize("size", ["15", "18", "21.5", "24", "30"])
+def test_mitres_bend_where_a_side_ends_also_beside_a_side_that_is_left_out(size):
+    """A scooped corner grows inwards over the side that is left out: its facets end there, one after another."""
+    corners = [{"kind": "square"}, {"kind": "square"}, {"kind": "scooped", "size": "105.5"}]
+    corners.append({"kind": "scooped", "size": size})
+    data = {"width": "1561", "height": "2453", "outline": {"kind": "rectangle", "corners": corners}}
+    edge = {"kind": "ogee", "size": "3.75"}
+    data["frame"] = {"face": "34.925", "depth": "103.25", "edge": edge, "sides": {"head": "0"}}
+    gasket = {"thickness": "10", "shows": "3"}
+    data["glazing"] = {"thickness": "10", "setback": "10", "cover": "12", "clearance": "1.25", "gasket": gasket}
+    assert faults(data) == []

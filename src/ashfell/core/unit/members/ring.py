@@ -50,6 +50,9 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
         profile, section = _slabbed(profile, float(ring.least_face))
     bare = ring.faces == 0 if ring.bare else None
     corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
+    if ring.bare and not ring.loop.is_rectangle and _some_vanish(corners[0]):
+        profile, section = _slabbed(profile, float(ring.least_face))
+        corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
     if len(set(ring.faces.tolist())) > 1:
         section = _for_every_face(profile, section, sorted({*ring.faces.tolist()} - {0.0}))
         check_uneven(ring.loop, corners[0], f"{ring.entry}.sides")
