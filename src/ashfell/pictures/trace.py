@@ -145,6 +145,8 @@ class Tracer:
             with using(self.variant):
                 image = mi.render(scene, sensor=len(self.tiles), spp=own, seed=mi.UInt32(seed))
                 found[names[0]] = np.array(image, dtype=np.float32)
+            if len(names) > 1:  # no pass is traced by it
+                del self._loaded[names]
         return found | {BEYOND: self._sky_alone(self.settings.glanced)}
 
     def trace(self, number: int, quota: Quota | None = None) -> dict[str, Image]:
