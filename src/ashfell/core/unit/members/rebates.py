@@ -77,9 +77,9 @@ def leaving(ring: Ring, loop: Loop, behind: Sequence[Polygon]) -> float:
     return max((one.difference(room).area for one in behind), default=0.0)
 
 
-def check_covers(ring: Ring, loop: Loop, lights: Sequence[Loop], key: str) -> None:
+def refuse_covers(ring: Ring, loop: Loop, lights: Sequence[Loop], key: str, beyond: float) -> None:
     """Refuse lights of a curved loop whose bars cover so much that behind them the curve's last facet, which goes on
-    straight, leaves the rebate of the loop; not where that is so whatever they cover.
+    straight, leaves the rebate of the loop ``beyond`` it, mm²; not where that is so whatever they cover.
 
     Raises
     ------
@@ -87,18 +87,17 @@ def check_covers(ring: Ring, loop: Loop, lights: Sequence[Loop], key: str) -> No
         With the largest cover with which it does not.
     """
 
-    def over(seat: Seat) -> float:
+    def within(seat: Seat) -> bool:
         tried = replace(ring, seat=seat)
-        return leaving(tried, loop, [Polygon(grown(tried, one)) for one in lights])
+        return leaving(tried, loop, [Polygon(grown(tried, one)) for one in lights]) <= LEAVES
 
-    if not ring.seat or (beyond := over(ring.seat)) <= LEAVES:
-        return
+    assert ring.seat is not None
     refusal = _too_wide(
         ring,
         ring.seat,
         "bars that cover within the rebate",
         f"Behind its bars light {key} would leave the rebate of the curve beside it by {beyond:.2f} mm².",
-        lambda seat: over(seat) <= LEAVES,
+        within,
     )
     if refusal.nearest is not None:
         raise refusal

@@ -20,7 +20,7 @@ from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
 from ashfell.core.unit.layout import BarRun, CellLayout, Light, Rect, Ring
 from ashfell.core.unit.members.angled import angled_bars
-from ashfell.core.unit.members.rebates import LEAVES, check_covers, grown, leaving
+from ashfell.core.unit.members.rebates import LEAVES, grown, leaving, refuse_covers
 from ashfell.core.unit.seat import Seat
 from ashfell.core.unit.solve.bars import bar_runs
 from ashfell.core.unit.solve.draft import Draft
@@ -180,10 +180,10 @@ def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[L
     into a bar; so it does, too, where it ends in a point between a bar and a side that all but run together."""
     if not draft.ring.seat or all(loop.is_rectangle for loop in loops):
         return
-    if owner.loop.is_convex:
-        check_covers(draft.ring, owner.loop, loops, key)
     behind = [Polygon(grown(draft.ring, loop)) for loop in loops]
     over = leaving(draft.ring, owner.loop, behind)
+    if over > LEAVES and owner.loop.is_convex:
+        refuse_covers(draft.ring, owner.loop, loops, key, over)
     beside = [loop if owner.loop.is_convex else None for loop in loops]
     into = max(_into(one, draft.bars, loop) for one, loop in zip(behind, beside, strict=True))
     if over > LEAVES or into > INTO:
