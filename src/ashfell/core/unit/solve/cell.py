@@ -69,8 +69,9 @@ def solve_cell(
     runs = [run for axis in AXES for run in grid_runs(owner, owners, axis)]
     for run in runs:
         draft.bars += bar_runs(draft, owner, run)
+    columns_of: _Columns = {}
     for (i, j), (span_i, span_j) in owned(owners).items():
-        _solve_light(draft, owner, (i, j), (span_i, span_j), fill)
+        _solve_light(draft, owner, (i, j), (span_i, span_j), fill, columns_of)
 
 
 def _check_lights(cell: Cell, path: str) -> None:
@@ -142,7 +143,18 @@ def _edge_covers(seat: Seat | None, axis: Axis) -> tuple[Fraction, Fraction]:
     return first, last
 
 
-def _solve_light(draft: Draft, owner: CellLayout, at: tuple[int, int], span: tuple[int, int], fill: FillEntry) -> None:
+_Columns = dict[tuple[int, int], Sequence[Loop]]
+"""What of a cell lies in its columns from one to another."""
+
+
+def _solve_light(
+    draft: Draft,
+    owner: CellLayout,
+    at: tuple[int, int],
+    span: tuple[int, int],
+    fill: FillEntry,
+    columns_of: _Columns,
+) -> None:
     (i, j), key = at, f"c{at[0] + 1}r{at[1] + 1}"
     across, up = owner.columns.lights, owner.rows.lights
     clear: Extent = {
@@ -150,7 +162,7 @@ def _solve_light(draft: Draft, owner: CellLayout, at: tuple[int, int], span: tup
         "rows": (up[j].start + owner.foot, up[j + span[1] - 1].end + owner.foot),
     }
     cell = owner.cell.cells.get(key, EMPTY_CELL)
-    loops = _light_loops(owner, at, span, clear)
+    loops = _light_loops(owner, at, span, clear, columns_of)
     _refuse_touching(draft.ring, owner, key, loops)
     _refuse_leaving(draft, owner, key, loops)
     for number, loop in enumerate(loops):
@@ -224,8 +236,11 @@ def _refuse_tips(ring: Ring, loop: Loop, pieces: Sequence[Loop], entry: str) -> 
         )
 
 
-def _light_loops(owner: CellLayout, at: tuple[int, int], span: tuple[int, int], clear: Extent) -> list[Loop]:
-    """The light's part of the owner; its edges named after what they run along."""
+def _light_loops(
+    owner: CellLayout, at: tuple[int, int], span: tuple[int, int], clear: Extent, columns_of: _Columns
+) -> Sequence[Loop]:
+    """The light's part of the owner; its edges named after what they run along. What lies in its columns is cut once
+    for all lights in them."""
     (i, j), tags = at, {}
     last = i + span[0] - 1, j + span[1] - 1
     tags["left"] = f"mullion.{owner.key}{i}" if i else ""
@@ -237,13 +252,20 @@ def _light_loops(owner: CellLayout, at: tuple[int, int], span: tuple[int, int], 
         names = [tags[side] or own[side] for side in ("sill", "right", "head", "left")]
         (left, right), (foot, head) = clear["columns"], clear["rows"]
         return [Loop.rectangle(float(left), float(foot), float(right), float(head), names)]
-    found = [owner.loop]
-    for axis, low, high, ends in ((0, "left", "right", clear["columns"]), (1, "sill", "head", clear["rows"])):
-        low_at = float(ends[0]) if tags[low] else -1e7
-        high_at = float(ends[1]) if tags[high] else 1e7
-        if tags[low] or tags[high]:
-            found = [piece for loop in found for piece in band(loop, axis, low_at, high_at, tags[low], tags[high])]
-    return found
+    if (i, last[0]) not in columns_of:
+        columns_of[i, last[0]] = _between([owner.loop], 0, clear["columns"], (tags["left"], tags["right"]))
+    return _between(columns_of[i, last[0]], 1, clear["rows"], (tags["sill"], tags["head"]))
+
+
+def _between(
+    loops: Sequence[Loop], axis: int, ends: tuple[Fraction, Fraction], tags: tuple[str, str]
+) -> Sequence[Loop]:
+    """What of loops lies between two bars along an axis; all of them where there is none."""
+    low, high = tags
+    if not low and not high:
+        return loops
+    low_at, high_at = float(ends[0]) if low else -1e7, float(ends[1]) if high else 1e7
+    return [piece for loop in loops for piece in band(loop, axis, low_at, high_at, low, high)]
 
 
 def _whole(draft: Draft, cell: Cell, owner: CellLayout, fill: FillEntry) -> list[Light]:
