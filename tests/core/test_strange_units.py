@@ -371,3 +371,15 @@ def test_mitres_bend_where_a_side_ends_also_beside_a_side_that_is_left_out(size)
     gasket = {"thickness": "10", "shows": "3"}
     data["glazing"] = {"thickness": "10", "setback": "10", "cover": "12", "clearance": "1.25", "gasket": gasket}
     assert faults(data) == []
+
+
+@pytest.mark.parametrize(("slide", "panels"), [("up", 2), ("across", 3)])
+def test_a_meeting_rail_too_narrow_for_its_rebate_is_told_as_that(slide, panels):
+    """It is the narrowest face of its sashes, and no side of them is given apart."""
+    fill = {"kind": "sliders", "slide": slide, "panels": panels, "face": "50", "depth": "42", "meeting": "9"}
+    fill["glazing"] = {"thickness": "4", "setback": "14", "cover": "8", "clearance": "2"}
+    data = {"width": "1800", "height": "1200", "frame": {"depth": "180"}, "fill": fill}
+    with pytest.raises(Refusal, match="no room for a rebate") as refused:
+        solve(read_unit(data))
+    assert refused.value.entry == "fill.meeting"
+    assert faults(change(data, "fill.meeting", str(float(refused.value.nearest)))) == []

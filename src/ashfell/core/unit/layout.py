@@ -76,8 +76,8 @@ class Ring:
     section: Section | None = None
     """One of its own instead of a face between worked edges: (inwards from the outer edge, w from its front), mm; not
     yet fitted to its face and depth, nor rebated."""
-    own_sides: frozenset[str] = frozenset()
-    """The names of its sides whose faces are given apart."""
+    own_sides: Mapping[str, str] = field(default_factory=dict)
+    """The names of its sides whose faces are given apart, and the entry of each below its own."""
 
     @cached_property
     def exact_faces(self) -> tuple[Fraction, ...]:

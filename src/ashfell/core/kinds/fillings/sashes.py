@@ -157,7 +157,7 @@ def sash_body(
         What tells it apart in its light: ``"sash"``, ``"left"``.
     solving : Solving
     faces : mapping, optional
-        Faces that its kind sets for a side, mm.
+        Those of the sides where it meets another sash, as its ``meeting`` says, mm.
 
     Raises
     ------
@@ -186,7 +186,7 @@ def sash_body(
         worked(fill),
         fill.joint,
         section=own_section(fill.section, f"{light.entry}.section"),
-        own_sides=frozenset(own),
+        own_sides={side: f"sides.{side}" for side in fill.sides} | dict.fromkeys(faces or {}, "meeting"),
         glazing=glazing,
         glazing_entry=glazing_entry,
     )

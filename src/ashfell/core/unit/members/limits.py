@@ -177,10 +177,9 @@ def narrowest_entry(ring: Ring) -> str:
     narrow = {tag for tag, face in zip(tags, ring.faces.tolist(), strict=True) if face == float(ring.least_face)}
     if narrow | ring.bare == set(tags):
         return f"{ring.entry}.face"
-    sides = ring.own_sides
-    own = [tag for tag in narrow if tag in sides]
-    jambs = "jambs" in sides and bool(narrow & {"left", "right"})
-    return f"{ring.entry}.sides.{sorted(own)[0]}" if own else f"{ring.entry}.{'sides.jambs' if jambs else 'face'}"
+    beside = narrow | ({"jambs"} if narrow & {"left", "right"} else set())
+    own = sorted((tag == "jambs", entry) for tag, entry in ring.own_sides.items() if tag in beside)
+    return f"{ring.entry}.{own[0][1] if own else 'face'}"
 
 
 def check_edge(edge: Edge, across: Fraction, deep: Fraction, entry: str, who: str) -> None:

@@ -91,7 +91,7 @@ def _frame(document: UnitDocument, loop: Loop) -> Ring:
         own.joint,
         document.glazing,
         section=own_section(own.section, "frame.section"),
-        own_sides=frozenset(sides),
+        own_sides={side: f"sides.{side}" for side in sides},
     )
 
 
