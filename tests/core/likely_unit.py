@@ -10,8 +10,8 @@ import random
 from typing import Any
 
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.unit import read_unit, solve
 from tests.core.any_unit import any_unit
+from tests.core.remedied import solved
 from tests.core.varied import varied
 
 Data = dict[str, Any]
@@ -33,15 +33,7 @@ def likely_unit(seed: int) -> Data:
     if seed % WILD:
         _calm(unit, random.Random(f"calm {seed}"))
     other = varied(unit, random.Random(f"varied {seed}"))
-    return unit if seed % REFUSED and _is_refused(other) else other
-
-
-def _is_refused(unit: Data) -> bool:
-    try:
-        solve(read_unit(unit))
-    except Refusal:
-        return True
-    return False
+    return unit if seed % REFUSED and isinstance(solved(other), Refusal) else other
 
 
 def _calm(unit: Data, pick: random.Random) -> None:

@@ -6,8 +6,10 @@ one of :data:`WORDS` does it; a refusal that is not in there and names no value 
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from ashfell.core.base.address import Address
@@ -40,6 +42,20 @@ def remedied(data: Data) -> tuple[Data, list[Refusal]]:
     return made.data, made.met
 
 
+@lru_cache(maxsize=2)
+def _solved(text: str) -> tuple[UnitDocument, Layout] | Refusal:
+    try:
+        document = read_unit(json.loads(text))
+        return document, solve(document)
+    except Refusal as refusal:
+        return refusal
+
+
+def solved(data: Data) -> tuple[UnitDocument, Layout] | Refusal:
+    """A unit that is solved, or why it is not; the last one is kept."""
+    return _solved(json.dumps(data))
+
+
 def solved_at_last(data: Data) -> Mended:
     """The unit after every remedy, solved.
 
@@ -51,12 +67,11 @@ def solved_at_last(data: Data) -> Mended:
     met: list[Refusal] = []
     data = dump(read_unit(data))
     for _ in range(MOST):
-        try:
-            document = read_unit(data)
-            return Mended(data, document, solve(document), met)
-        except Refusal as refusal:
-            met.append(refusal)
-            data = mended(data, refusal)
+        found = solved(data)
+        if not isinstance(found, Refusal):
+            return Mended(data, *found, met)
+        met.append(found)
+        data = mended(data, found)
     raise met[-1]
 
 
