@@ -38,6 +38,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, alone: bool, batch: bool, **options: Any) -> None:
         if alone:
+            os.nice(BEHIND)
             work(batch)
         else:
             keep_working([sys.executable, sys.argv[0], "work", "--alone"])
@@ -45,7 +46,6 @@ class Command(BaseCommand):
 
 def work(batch: bool = False) -> None:
     """Be a worker until told to stop."""
-    os.nice(BEHIND)
     name = f"{os.getpid()}-{get_random_string(8)}"
     with hold(name):
         put_back()
