@@ -12,7 +12,7 @@ from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit.change import change
-from tests.core.remedied import mended
+from tests.core.remedied import mended, remedied
 from tests.core.spoiled import spoiled
 from tests.core.test_any_unit import IN_THE_LONG_RUN
 
@@ -76,3 +76,13 @@ def test_a_path_with_arcs_is_made_larger_evenly(width):
         solve(read_unit(mended))
     except Refusal as other:
         assert other.rule != "arcs stay arcs"
+
+
+@pytest.mark.parametrize("outline", [{"kind": "star", "points": 9, "inner": 0.55}, {"kind": "polygon", "points": 5}])
+def test_fixed_lights_below_a_point_close_at_once(outline):
+    """How deep the point of a frame is changes with its size: a light is named, not the height."""
+    rows = {"lights": [{"size": "300"}, {"size": "85.5"}], "bars": ["40"]}
+    made, met = remedied({"width": "1200", "height": "1200", "outline": outline, "rows": rows})
+    assert [refusal.rule for refusal in met] == ["the sum closes"]
+    assert made["height"] == "1200"
+    assert made["rows"]["lights"][1]["size"] == "85.5"

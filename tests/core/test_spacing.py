@@ -1,5 +1,6 @@
 """Spacing: every rule closes exactly, and says what it did."""
 
+from contextlib import suppress
 from fractions import Fraction as F
 
 import pytest
@@ -57,11 +58,29 @@ def test_sums_close_exactly_and_pieces_touch(division):
 @given(divisions())
 def test_the_nearest_span_named_in_a_refusal_works(division):
     span, asked = division
-    try:
+    with suppress(Refusal):
         divide(span, **asked)
+        assume(False)
+    with pytest.raises(Refusal) as caught:
+        divide(span, **asked, span_entry="width")
+    assume(caught.value.entry == "width")  # else a light is too small for itself
+    divide(caught.value.nearest, **asked)
+    assert exact(caught.value.nearest) in str(caught.value)
+
+
+@given(divisions())
+def test_where_the_span_cannot_be_typed_the_largest_of_fixed_lights_closes_the_sum(division):
+    span, asked = division
+    lights = [Wanted(F(20 * (number + 1) % 70 + 5)) for number in range(len(asked["lights"]))]
+    try:
+        divide(span, **asked | {"lights": lights}, entry="columns")
     except Refusal as refusal:
-        assume(refusal.nearest is not None)
-        divide(refusal.nearest, **asked)
+        if refusal.nearest is None:
+            assert refusal.entry == "columns"
+            return
+        at = int(refusal.entry.split(".")[2])
+        assert lights[at].size == max(light.size for light in lights)
+        divide(span, **asked | {"lights": [*lights[:at], Wanted(refusal.nearest), *lights[at + 1 :]]})
         assert exact(refusal.nearest) in str(refusal)
 
 

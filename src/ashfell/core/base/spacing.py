@@ -183,7 +183,8 @@ def divide(
     least : Fraction
         The smallest light that is allowed, mm.
     entry, span_entry, noun, way : str
-        How a refusal names the division, the size that would mend it, and that size in words.
+        How a refusal names the division, the size that would mend it (where the span is as much more as that is), and
+        that size in words.
 
     Returns
     -------
@@ -199,7 +200,7 @@ def divide(
     loss = _losses(bars, len(lights), rule, edge_covers, bar_cover)
     sharing = [index for index, light in enumerate(lights) if light.size is None]
     if not sharing:
-        _refuse_unless_closed(span, taken, entry, span_entry, noun, way)
+        _refuse_unless_closed(span - taken, taken, lights, least, (entry, span_entry, noun, way))
     sizes = _shared(lights, loss, span - taken)
     if any(size < least for size, _ in sizes):
         nearest = taken + _room_needed(lights, loss, least)
@@ -293,17 +294,31 @@ def _lay_out(
     return Spacing(rule, span, tuple(pieces))
 
 
-def _refuse_unless_closed(span: Fraction, taken: Fraction, entry: str, span_entry: str, noun: str, way: str) -> None:
-    if span != taken:
-        over = "over" if taken > span else "short"
-        raise Refusal(
-            span_entry or entry,
-            "the sum closes",
-            f"All lights are fixed and come to {exact_mm(taken)} with their bars, {exact_mm(abs(taken - span))} "
-            f"{over}.",
-            f"Let one light share the rest, or make the {noun} {exact_mm(taken)} {way}.",
-            taken if span_entry else None,
-        )
+def _refuse_unless_closed(
+    left: Fraction, taken: Fraction, lights: Sequence[Wanted], least: Fraction, words: tuple[str, str, str, str]
+) -> None:
+    """Refuse lights that are all fixed and do not come to the span: either the span is another, or, where that is not
+    what an entry says, the largest light is."""
+    if not left:
+        return
+    entry, span_entry, noun, way = words
+    sizes = [light.size or Fraction(0) for light in lights]
+    index = sizes.index(max(sizes))
+    size = sizes[index] + left
+    if span_entry or size < least:
+        entry, nearest = (span_entry, taken) if span_entry else (entry, None)
+        other = f"make the {noun} {exact_mm(taken)} {way}"
+    else:
+        entry, nearest = f"{entry}.lights.{index}.size", size
+        other = f"make light {index + 1} {exact_mm(size)} {way}"
+    raise Refusal(
+        entry,
+        "the sum closes",
+        f"All lights are fixed and come to {exact_mm(taken)} with their bars, {exact_mm(abs(left))} "
+        f"{'short' if left > 0 else 'over'}.",
+        f"Let one light share the rest, or {other}.",
+        nearest,
+    )
 
 
 def _no_room(

@@ -117,17 +117,19 @@ def divided(ring: Ring, cell: Cell, axis: Axis, clear: Ends, outer: Ends, path: 
         When the lights have no room.
     """
     division: Division = getattr(cell, axis)
-    seat, whole = ring.seat, path == ""
+    seat, whole, shared = ring.seat, path == "", any(light.size is None for light in division.lights)
+    start, end = clear[0] - outer[0], outer[1] - clear[1]
+    square = {start, end} <= {*ring.exact_faces}  # else a point is there, and how deep it is follows the outline's size
     asked: Asked = {
-        "start": clear[0] - outer[0],
-        "end": outer[1] - clear[1],
+        "start": start,
+        "end": end,
         "bars": [bar.face.mm for bar in division.bars],
         "lights": [Wanted(light.size.mm if light.size else None, light.share) for light in division.lights],
         "edge_covers": _edge_covers(seat, axis),
         "bar_cover": seat.bar_cover if seat else Fraction(0),
         "least": LEAST_GLASS + (2 * seat.glazing.gasket.shows.mm if seat else 0),
         "entry": entry_below(path, axis),
-        "span_entry": ("width" if axis == "columns" else "height") if whole else "",
+        "span_entry": ("width" if axis == "columns" else "height") if whole and (square or shared) else "",
         "noun": "frame" if whole else "light" if outer == clear else "sash",
         "way": "wide" if axis == "columns" else "high",
     }
