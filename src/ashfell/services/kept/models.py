@@ -7,6 +7,7 @@ from typing import Any, ClassVar, Literal, Self, TypeVar
 
 from django.conf import settings
 from django.db import models, transaction
+from django.db.models import F
 from django.utils import timezone
 from django.utils.text import slugify
 from pydantic import BaseModel
@@ -20,6 +21,7 @@ from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.upgrade import STEPS, upgraded
 from ashfell.services.images import pixels_of
+from ashfell.services.kept.prepared import Prepared
 
 Data = dict[str, Any]
 Own = TypeVar("Own", bound=models.Model)
@@ -96,7 +98,7 @@ class Project(Binnable):
         return self.records.filter(kind=Record.Kind.FINISH).select_related("current")
 
     def own_finishes(self) -> dict[str, Finish]:
-        return {record.key: Finish.model_validate(record.data) for record in self.finishes}
+        return {made.key: Finish.model_validate(made.document) for made in FINISHES_IN_FORCE(project=self.pk)}
 
     def all_finishes(self) -> dict[str, Finish]:
         """Those that ship and the project's own."""
@@ -243,12 +245,12 @@ class Record(Binnable):
     @property
     def undone(self) -> Revision | None:
         """What undo would go back to."""
-        return self.current.parent if self.current else None
+        return REVISION.first(revision=self.current.parent_id) if self.current else None
 
     @property
     def redone(self) -> Revision | None:
         """What redo would go on to: the latest change made from here."""
-        return self.revisions.filter(parent_id=self.current_id, offered=False).order_by("-pk").first()
+        return LATEST_FROM.first(record=self.pk, parent=self.current_id)
 
     def _move(self, base: int, revision: Revision) -> bool:
         moved = Record.everything.filter(pk=self.pk, current_id=base).update(current=revision)
@@ -338,3 +340,20 @@ class Revision(models.Model):
             return dump(read(model, fresh))
         except Refusal:
             return dict(fresh)
+
+
+REVISION = Prepared(lambda revision: Revision.objects.filter(pk=revision), "revision")
+LATEST_FROM = Prepared(
+    lambda record, parent: Revision.objects.filter(record=record, parent=parent, offered=False).order_by("-pk")[:1],
+    "record",
+    "parent",
+)
+FINISHES_IN_FORCE = Prepared(
+    lambda project: Revision.objects.filter(
+        record__project=project, record__kind=Record.Kind.FINISH, record__binned=None, pk=F("record__current")
+    )
+    .annotate(key=F("record__key"))
+    .order_by("key"),
+    "project",
+)
+"""The revisions in force of a project's own finishes, each with its key."""

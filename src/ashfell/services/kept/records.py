@@ -12,6 +12,7 @@ from typing import Any, Literal
 
 from django.db import transaction
 from django.db.models import QuerySet
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 
 from ashfell.core.base.differences import differences, with_differences
@@ -20,7 +21,8 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.finish import LIBRARY
 from ashfell.core.finishing.uses import named
 from ashfell.core.unit.words import entry_words
-from ashfell.services.kept.models import Membership, Project, Record, Revision, Role, Stale
+from ashfell.services.kept.models import REVISION, Membership, Project, Record, Revision, Role, Stale
+from ashfell.services.kept.prepared import Prepared
 
 Way = Literal["undo", "redo", "choose"]
 WAYS: tuple[Way, ...] = ("undo", "redo", "choose")
@@ -33,8 +35,22 @@ def project_of(person: Any, project: int) -> Project:
 
 def role_in(person: Any, project: int) -> str:
     """What a person may do in a project; empty for one who is no member of it, or where it is in the bin."""
-    found = Membership.objects.filter(user=person, project=project, project__binned=None)
-    return str(found.values_list("role", flat=True).first() or "")
+    found = MEMBERSHIP.first(person=person.pk, project=project)
+    return found.role if found else ""
+
+
+MEMBERSHIP = Prepared(
+    lambda person, project: Membership.objects.filter(user=person, project=project, project__binned=None),
+    "person",
+    "project",
+)
+PROJECT = Prepared(lambda project: Project.objects.filter(pk=project), "project")
+RECORD = Prepared(
+    lambda person, project, kind, key: Record.objects.filter(
+        project__members=person, project__binned=None, project=project, kind=kind, key=key
+    ),
+    *("person", "project", "kind", "key"),
+)
 
 
 def projects_of(person: Any) -> QuerySet[Project]:
@@ -48,11 +64,14 @@ def binned_projects_of(person: Any) -> QuerySet[Project]:
     return own.exclude(binned=None)
 
 
-def record_of(person: Any, project: int, kind: str, key: str, beside: str = "current__parent") -> Record:
-    """A document of one of the person's own projects, with what is wanted ``beside`` it."""
-    found = Record.objects.select_related("project", beside)
-    own = {"project__members": person, "project__binned": None}
-    return get_object_or_404(found, **own, project=project, kind=kind, key=key)
+def record_of(person: Any, project: int, kind: str, key: str) -> Record:
+    """A document of one of the person's own projects, with the project and what is in force; 404 for any other."""
+    found = RECORD.first(person=person.pk, project=project, kind=kind, key=key)
+    if found is None:
+        raise Http404(f"There is no {kind} “{key}” in this project.")
+    found.project = PROJECT.first(project=project)
+    found.current = REVISION.first(revision=found.current_id)
+    return found
 
 
 def start(project: Project, kind: str, name: str, data: Data, person: Any, underlay: Data | None = None) -> Record:

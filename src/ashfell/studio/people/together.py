@@ -22,7 +22,7 @@ def here(request: HttpRequest, project: int) -> JsonResponse:
     """Say that one is at a document; the answer says who else is, what is in force, and who made that."""
     person, now = person_of(request), timezone.now()
     kind, _, key = request.POST.get("what", "").partition(":")
-    record = record_of(person, project, kind[:8], key[:60], "current__author")
+    record = record_of(person, project, kind[:8], key[:60])
     what = f"{record.kind}:{record.key}"
     near = Presence.objects.filter(project=project, seen__gt=now - HERE).select_related("person")
     own, others = [one for one in near if one.person == person], [one for one in near if one.person != person]
