@@ -114,9 +114,9 @@ def test_grain_and_shading_of_a_bent_member_run_on_over_the_line():
     assert all(length == pytest.approx(1) for length in lengths)
     for coat in coats(ring):
         at = coat.solid.vertices[coat.solid.triangles.reshape(-1)]
-        low, high = ring.solid.flow.min(axis=0), ring.solid.flow.max(axis=0)
-        assert (coat.solid.flow > low - 1e-6).all()
-        assert (coat.solid.flow < high + 1e-6).all()
+        low, high = ring.solid.flow.values.min(axis=0), ring.solid.flow.values.max(axis=0)
+        assert (coat.solid.flow.values > low - 1e-6).all()
+        assert (coat.solid.flow.values < high + 1e-6).all()
         # Where faces look along the unit's plane, shading is that of an ellipse: its gradient.
         sides = np.abs(coat.solid.corner_normals[:, 2]) < 1e-6
         rim = at[sides, :2] - [700, 600]

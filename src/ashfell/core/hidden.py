@@ -106,5 +106,5 @@ def _less(part: Part, hidden: set[int]) -> Part | None:
         return None
     of_corners = np.repeat(stays, 3)
     left = Topology(np.ascontiguousarray(topology.triangles[stays]), topology.face_of_triangle[stays])
-    flow, shading = (None if told is None else told[of_corners] for told in (solid.flow, solid.shading))
+    flow, shading = (told and told.changed(lambda values: values[of_corners]) for told in (solid.flow, solid.shading))
     return replace(part, solid=replace(solid, topology=left, flow=flow, shading=shading))

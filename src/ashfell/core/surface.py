@@ -70,7 +70,7 @@ def _together(parts: Sequence[Part]) -> list[Surface]:
         corners = np.repeat(shown, 3) if not shown.all() else slice(None)
         bent = solid.flow is not None or solid.shading is not None
         normal = solid.corner_normals if bent else looks[own]
-        places = texture[own] if solid.flow is None else solid.flow / 1000 + _start(part)
+        places = texture[own] if solid.flow is None else solid.flow.values / 1000 + _start(part)
         left = positions[own][corners]
         triangles = np.arange(len(left)).reshape(-1, 3)
         found.append(Surface(left, normal[corners], places[corners], triangles))

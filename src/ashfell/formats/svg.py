@@ -50,15 +50,20 @@ def _thinned(points: Floats, counts: Indices) -> tuple[Floats, Indices]:
     """Closed paths one behind another, each of as many points as ``counts`` says: the long ones without every second
     point where nobody would see it missing."""
     starts = np.cumsum(counts) - counts
-    place = np.arange(len(points))
-    before, ahead = place - 1, place + 1
-    before[starts] = starts + counts - 1
-    ahead[starts + counts - 1] = starts
-    chord, own = points[ahead] - points[before], points - points[before]
-    away = np.abs(chord[:, 0] * own[:, 1] - chord[:, 1] * own[:, 0])
-    second = (place - np.repeat(starts, counts)) % 2 == 1
-    gone = second & np.repeat(counts > MANY, counts) & (away < SEEN * np.hypot(chord[:, 0], chord[:, 1]))
-    return points[~gone], counts - np.add.reduceat(gone, starts, dtype=np.int64)
+    long = np.flatnonzero(counts > MANY)
+    halves, even = counts[long] // 2, long[counts[long] % 2 == 0]
+    owners = np.repeat(long, halves)
+    seconds = 2 * (np.arange(len(owners)) - np.repeat(np.cumsum(halves) - halves, halves)) + 1 + starts[owners]
+    ahead = seconds + 1
+    ahead[np.searchsorted(seconds, starts[even] + counts[even] - 1)] = starts[even]  # round to where it begins
+    x, y = points.T
+    from_x, from_y = x[seconds - 1], y[seconds - 1]
+    chord_x, chord_y = x[ahead] - from_x, y[ahead] - from_y
+    away = np.abs(chord_x * (y[seconds] - from_y) - chord_y * (x[seconds] - from_x))
+    gone = away < SEEN * np.sqrt(chord_x**2 + chord_y**2)
+    kept = np.ones(len(points), dtype=bool)
+    kept[seconds[gone]] = False
+    return points[kept], counts - np.bincount(owners[gone], minlength=len(counts))
 
 
 @lru_cache(maxsize=1024)

@@ -16,7 +16,7 @@ from shapely.affinity import translate
 from shapely.geometry import LineString, Polygon, box
 
 from ashfell.core.drawing.draft import Path
-from ashfell.core.plane.points import Floats, polygons
+from ashfell.core.plane.points import Floats, polygons, previous
 from ashfell.core.seen import Shape
 
 CLEAR = "glass"
@@ -154,7 +154,7 @@ def _runs(ring: Floats, way: Floats) -> Iterator[Floats]:
     """The stretches (n, 2) of a closed ring that run to one side of a way, without those along it."""
     steps = np.diff(ring, axis=0)
     side = np.sign(steps[:, 0] * way[1] - steps[:, 1] * way[0])
-    turns = np.flatnonzero(side != np.roll(side, 1))
+    turns = np.flatnonzero(side != previous(side))
     if not len(turns):
         return
     steps_from = np.roll(side, -turns[0])

@@ -107,13 +107,12 @@ def _cut_off(
 
 def _edges_under(loop: Loop, points: Floats) -> list[int | None]:
     """For each point (n, 2) the edge it lies on."""
-    ahead = steps(loop.points)
-    square = np.maximum((ahead**2).sum(axis=1), 1e-18)
-    own = points[:, None] - loop.points
-    share = np.clip((own * ahead).sum(axis=2) / square, 0, 1)
-    away = np.hypot(own[..., 0] - share * ahead[:, 0], own[..., 1] - share * ahead[:, 1])
+    ax, ay = steps(loop.points).T
+    x, y = (points[:, None] - loop.points).transpose(2, 0, 1)
+    share = ((x * ax + y * ay) / np.maximum(ax**2 + ay**2, 1e-18)).clip(0, 1)
+    away = (x - share * ax) ** 2 + (y - share * ay) ** 2
     nearest = away.argmin(axis=1)
-    on = away[np.arange(len(points)), nearest] < 1e-5
+    on = away[np.arange(len(points)), nearest] < 1e-10
     return [int(edge) if there else None for edge, there in zip(nearest, on, strict=True)]
 
 

@@ -135,8 +135,9 @@ class Loop:
             return Loop.rectangle(left, foot, right, head, self.tags)
         return Loop(moved, self.tags, self.curved, self.along, self.rest + by, self.origin or self)
 
-    def moved(self, by: float | Floats | Sequence[float]) -> Floats | None:
-        """The points of :meth:`inset`, as many as the loop has; None when nothing is left."""
+    def moved(self, by: float | Floats | Sequence[float], vanishing: bool = False) -> Floats | None:
+        """The points of :meth:`inset`, as many as the loop has; None when nothing is left. ``vanishing`` is whether it
+        is known already that edges vanish."""
         if self.is_rectangle:
             foot, right, head, left = (self.rest + by).tolist()
             if -right - left < TOUCH or -head - foot < TOUCH:
@@ -145,12 +146,14 @@ class Loop:
         distances = np.broadcast_to(np.asarray(by, dtype=float), self.rest.shape)
         asked = distances.tobytes()
         if asked not in self._moved:
-            points, sound = insets(self.points[None], distances[None], self.along[None], self.rest[None])
-            self._moved[asked] = points[0] if sound[0] else self.shrunk(distances)
+            self._moved[asked] = self._shrunk(distances) if vanishing else self._inset(distances)
         return self._moved[asked]
 
-    def shrunk(self, by: Floats) -> Floats | None:
-        """As :meth:`moved`, (c,) mm, where it is known that edges vanish."""
+    def _inset(self, by: Floats) -> Floats | None:
+        points, sound = insets(self.points[None], by[None], self.along[None], self.rest[None])
+        return points[0] if sound[0] else self._shrunk(by)
+
+    def _shrunk(self, by: Floats) -> Floats | None:
         found = with_vanishing(self.origin or self, self.rest + by)
         held = found is None or self.is_convex or goes_round(found, self.points, by)
         return found if held else None
@@ -176,7 +179,7 @@ class Loop:
         return [(tag, tuple(edges), False) for tag, edges in found]
 
 
-def inset(points: Floats, by: float | Floats | Sequence[float]) -> Floats | None:
+def inset(points: Floats, by: float | Floats | Sequence[float], vanishing: bool = False) -> Floats | None:
     """A polygon with every edge moved inwards by its own distance, corners mitred.
 
     Parameters
@@ -185,10 +188,12 @@ def inset(points: Floats, by: float | Floats | Sequence[float]) -> Floats | None
         Counter-clockwise, mm.
     by : float or (c,)
         Distance of each edge, mm; negative is outwards.
+    vanishing : bool
+        Whether it is known already that edges vanish.
 
     Returns
     -------
     (c, 2) or None
         As many points as came in: where an edge has vanished its two ends are one point. None when nothing is left.
     """
-    return Loop.through(points, ("",) * len(points), (False,) * len(points)).moved(by)
+    return Loop.through(points, ("",) * len(points), (False,) * len(points)).moved(by, vanishing)

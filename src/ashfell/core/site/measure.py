@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import Floats, following
 from ashfell.core.site.plan import outlines_over, plan, storey_of
 from ashfell.core.site.scene import Scene
 from ashfell.core.site.settle import Levels
@@ -43,7 +43,7 @@ def snap(drawn: Sequence[Floats], point: tuple[float, float], reach: float) -> P
     """
     here = np.array(point)
     starts = np.concatenate([*drawn, np.empty((0, 2))])
-    ends = np.concatenate([*(np.roll(outline, -1, axis=0) for outline in drawn), np.empty((0, 2))])
+    ends = np.concatenate([*(following(outline) for outline in drawn), np.empty((0, 2))])
     runs = ends - starts
     lengths = np.maximum((runs**2).sum(axis=1), 1e-12)
     along = np.clip(((here - starts) * runs).sum(axis=1) / lengths, 0.0, 1.0)

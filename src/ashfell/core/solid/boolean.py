@@ -5,7 +5,7 @@ from __future__ import annotations
 import manifold3d
 import numpy as np
 
-from ashfell.core.solid.topology import Solid, Topology, alike, shared
+from ashfell.core.solid.topology import Solid, faced
 
 LEAST = 1e-3
 """The least volume of a piece, mm³."""
@@ -20,6 +20,4 @@ def of_manifold(made: manifold3d.Manifold) -> list[Solid]:
 def _of_mesh(mesh: manifold3d.Mesh64) -> Solid:
     vertices = np.ascontiguousarray(mesh.vert_properties, dtype=float)[:, :3].copy()
     triangles = np.asarray(mesh.tri_verts, dtype=np.int32)
-    bare = Solid(vertices, Topology(triangles, np.arange(len(triangles), dtype=np.int32)))
-    planes = np.column_stack([bare.normals * 1e4, (bare.normals * vertices[triangles[:, 0]]).sum(axis=1) * 1e2])
-    return Solid(vertices, shared(triangles, alike(np.round(planes))[1]))
+    return faced(vertices, triangles)

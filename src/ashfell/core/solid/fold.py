@@ -10,8 +10,9 @@ import manifold3d
 import numpy as np
 from numpy.typing import NDArray
 
+from ashfell.core.plane.points import Floats
 from ashfell.core.solid.boolean import of_manifold
-from ashfell.core.solid.topology import Solid
+from ashfell.core.solid.topology import OfCorners, Solid
 
 Integers = NDArray[np.int64]
 
@@ -72,6 +73,10 @@ def facet_of(solid: Solid, start: Fold | None, end: Fold | None) -> list[Solid]:
 
 def smoothed(solid: Solid, start: Fold | None, end: Fold | None) -> Solid:
     """What lies in a facet, laid out flat, shaded as if its faces ran on round the folds that it reaches."""
+    return replace(solid, shading=OfCorners(lambda: _running_on(solid, start, end)))
+
+
+def _running_on(solid: Solid, start: Fold | None, end: Fold | None) -> Floats:
     corners = solid.vertices[solid.triangles.reshape(-1)]
     shading = solid.corner_normals.copy()
     for plane in (start, end):
@@ -82,7 +87,7 @@ def smoothed(solid: Solid, start: Fold | None, end: Fold | None) -> Solid:
         turns = on & (np.abs(shading[:, 0]) < FACING)
         shading[turns] -= (shading[turns] @ across)[:, None] * across
         shading[turns] /= np.linalg.norm(shading[turns], axis=1, keepdims=True)
-    return replace(solid, shading=shading)
+    return shading
 
 
 def _mitred(solid: manifold3d.Manifold, fold: Fold, depth: tuple[float, float], way: float) -> manifold3d.Manifold:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ashfell.core.plane.points import Floats
-from ashfell.core.solid.topology import Solid, Topology, alike
+from ashfell.core.solid.topology import OfCorners, Solid, Topology, alike
 
 Integers = NDArray[np.int64]
 ON = 1e-6
@@ -28,7 +28,8 @@ def parted(solid: Solid, normal: Floats, offset: float) -> tuple[Solid, Solid]:
     across = np.nonzero((signs.min(axis=1) < 0) & (signs.max(axis=1) > 0))[0]
     whole = np.setdiff1d(np.arange(len(signs)), across)
     if len(across):
-        solid = replace(solid, shading=solid.corner_normals if solid.flow is not None else solid.shading)
+        bent = solid
+        solid = replace(solid, shading=OfCorners(lambda: bent.corner_normals) if solid.flow else solid.shading)
     pieces = _pieces(solid.triangles, apart, signs, across)
     made = np.einsum(
         "kij,kjd->kid", pieces.shares, solid.vertices[solid.triangles[pieces.owner[:, None], pieces.order]]
@@ -96,12 +97,13 @@ def _surface(
     used, corners = np.unique(np.concatenate([solid.triangles[whole], triangles[ours]]), return_inverse=True)
     faces = np.concatenate([face[whole], face[pieces.owner[ours]]])
     topology = Topology(corners.reshape(-1, 3).astype(np.int32), faces)
+
     flow, shading = (
-        None if told is None else _told(told.reshape(len(face), 3, -1), pieces, whole, ours)
+        told and told.changed(lambda values: _told(values.reshape(len(face), 3, -1), pieces, whole, ours))
         for told in (solid.flow, solid.shading)
     )
     if shading is not None:
-        shading = shading / np.linalg.norm(shading, axis=1, keepdims=True)
+        shading = shading.changed(lambda values: values / np.linalg.norm(values, axis=1, keepdims=True))
     return Solid(vertices[used], topology, flow, shading)
 
 

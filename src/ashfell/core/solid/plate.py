@@ -9,7 +9,7 @@ from itertools import accumulate
 import numpy as np
 from shapely.geometry import Polygon
 
-from ashfell.core.plane.points import Floats, area
+from ashfell.core.plane.points import Floats, area, previous
 from ashfell.core.solid.sweep import strip_topology
 from ashfell.core.solid.topology import Indices, Paths, Solid, Topology, welded
 from ashfell.core.solid.triangles import polygon_triangles
@@ -68,7 +68,7 @@ def plate(region: Polygon, low: float, high: float) -> Solid:
 def _once_each(ring: Floats) -> Floats:
     """A closed path (c, 2) without points that are the one before, as edges without length leave them. Only those: what
     is nearly one point may keep two sides of a hairline apart."""
-    return np.asarray(ring[(ring != np.roll(ring, 1, axis=0)).any(axis=1)])
+    return np.asarray(ring[(ring != previous(ring)).any(axis=1)])
 
 
 def loft(levels: Floats) -> Solid:

@@ -81,7 +81,7 @@ def _loops_inset(loops: Sequence[Loop], points: Floats, by: Floats, entry: str) 
     )
     for index in np.flatnonzero(~sound):
         loop = loops[index % count]
-        one = loop.moved(flat[index]) if flat[index].any() else loop.points
+        one = loop.moved(flat[index], vanishing=True) if flat[index].any() else loop.points
         if one is None:
             raise too_far(loop, flat[index], entry, exact=False)
         moved[index] = one

@@ -12,7 +12,7 @@ import numpy as np
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.form import Form
 from ashfell.core.solid.sweep import Section, strip_topology
-from ashfell.core.solid.topology import Solid, Topology
+from ashfell.core.solid.topology import OfCorners, Solid, Topology
 from ashfell.core.solid.triangles import polygon_triangles
 
 FINE = 0.2
@@ -90,7 +90,7 @@ class Skin(Form):
         ends = np.repeat([spans, spans + 1], len(cap))
         faces = np.concatenate([np.arange(spans) // 2, ends])
         bare = Solid(self.levels.reshape(-1, 3), Topology(triangles.astype(np.int32), faces.astype(np.int32)))
-        return replace(bare, shading=creased(bare))
+        return replace(bare, shading=OfCorners(lambda: creased(bare)))
 
     @property
     def length(self) -> float:

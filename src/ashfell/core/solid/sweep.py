@@ -7,8 +7,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from ashfell.core.plane.points import Floats
-from ashfell.core.solid.topology import NOTHING, Indices, Paths, Solid, Topology, welded
+from ashfell.core.plane.points import Floats, following, previous
+from ashfell.core.solid.topology import NOTHING, Indices, OfCorners, Paths, Solid, Topology, welded
 from ashfell.core.solid.triangles import polygon_triangles
 
 Section = tuple[tuple[float, float], ...]
@@ -52,7 +52,7 @@ def cap_triangles(section: Section) -> Indices:
     points = np.array(section)
     across = np.unique(points[:, 0].round(LEVEL))
     places = np.searchsorted(across, points[:, 0].round(LEVEL))
-    steps = np.abs(np.roll(places, -1) - places)
+    steps = np.abs(following(places) - places)
     if len(across) < 3 or steps.max() > 1:
         return polygon_triangles(points, [len(points)])
     found = [triangle for slab in range(len(across) - 1) for triangle in _slab(points, places.tolist(), slab)]
@@ -102,7 +102,7 @@ def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = 
     if not closed and np.abs(corners[1:] - corners[:-1]).max() < 1e-6:
         return NOTHING
     topology = strip_topology(section, len(corners), closed)
-    made = Solid(corners.reshape(-1, 3), topology, _flow(corners, closed) if bent else None)
+    made = Solid(corners.reshape(-1, 3), topology, OfCorners(lambda: _flow(corners, closed)) if bent else None)
     if not has_repeats(corners, closed):
         return made
     made = welded(made)
@@ -113,9 +113,9 @@ def _flow(corners: Floats, closed: bool) -> Floats:
     """For each triangle's corners how far along the path and how far round the section they lie, mm."""
     stations, count = corners.shape[:2]
     middle = corners.mean(axis=1)
-    steps = np.linalg.norm(np.roll(middle, -1, axis=0) - middle, axis=1)
+    steps = np.linalg.norm(following(middle) - middle, axis=1)
     along = np.concatenate([[0.0], np.cumsum(steps)])
-    round_ = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.roll(corners[0], -1, axis=0) - corners[0], axis=1))])
+    round_ = np.concatenate([[0.0], np.cumsum(np.linalg.norm(following(corners[0]) - corners[0], axis=1))])
     spans = stations if closed else stations - 1
     i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(spans), np.arange(count), indexing="ij"))
     a, b, c, d = (np.stack([along[m], round_[n]], axis=1) for m, n in ((i, j), (i, j + 1), (i + 1, j + 1), (i + 1, j)))
@@ -129,7 +129,7 @@ def _flow(corners: Floats, closed: bool) -> Floats:
 def has_repeats(corners: Floats, closed: bool = False) -> bool:
     """Whether stations (s, ..., 3) that follow each other share a point; on a closed path also round its start."""
     before = corners if closed else corners[1:]
-    behind = np.roll(corners, 1, axis=0) if closed else corners[:-1]
+    behind = previous(corners) if closed else corners[:-1]
     return bool((np.abs(before - behind).max(axis=-1) < 1e-7).any())
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
@@ -126,6 +126,22 @@ def _chained(edges: set[tuple[int, int]]) -> Paths:
 
 
 @dataclass(frozen=True, eq=False)
+class OfCorners:
+    """What is told of the corners of a solid's triangles, made when it is asked for: only pictures and models ask."""
+
+    told: Callable[[], Floats]
+
+    @cached_property
+    def values(self) -> Floats:
+        """(3m, k)."""
+        return self.told()
+
+    def changed(self, change: Callable[[Floats], Floats]) -> OfCorners:
+        """The same after a change."""
+        return OfCorners(lambda: change(self.values))
+
+
+@dataclass(frozen=True, eq=False)
 class Solid:
     """A closed solid with outward faces.
 
@@ -134,16 +150,16 @@ class Solid:
     vertices : (n, 3)
         mm.
     topology : Topology
-    flow : (3m, 2) or None
-        Where each triangle's corners lie along and across a bent member, mm: its grain follows it.
-    shading : (3m, 3) or None
-        The normal at each triangle's corners, where it is not that of the triangle or of its face.
+    flow : OfCorners (3m, 2) or None
+        Where they lie along and across a bent member, mm: its grain follows it.
+    shading : OfCorners (3m, 3) or None
+        The normal there, where it is not that of the triangle or of its face.
     """
 
     vertices: Floats
     topology: Topology
-    flow: Floats | None = None
-    shading: Floats | None = None
+    flow: OfCorners | None = None
+    shading: OfCorners | None = None
 
     @property
     def triangles(self) -> Indices:
@@ -160,8 +176,8 @@ class Solid:
         """mm³; positive when the faces look outwards (divergence theorem)."""
         if not len(self.triangles):
             return 0.0
-        a, b, c = (self.vertices[self.triangles[:, k]] - self.vertices[0] for k in range(3))
-        return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
+        a, b, c = (self.vertices - self.vertices[0])[self.triangles.T]
+        return float((a * _crossed(b, c)).sum() / 6)
 
     @cached_property
     def is_closed(self) -> bool:
@@ -171,21 +187,21 @@ class Solid:
         size = len(self.vertices)
         forth = np.sort(edges[:, 0] * size + edges[:, 1])
         back = np.sort(edges[:, 1] * size + edges[:, 0])
-        return bool(len(np.unique(forth)) == len(forth) and np.array_equal(forth, back))
+        return bool((forth[1:] != forth[:-1]).all() and np.array_equal(forth, back))
 
     @cached_property
     def normals(self) -> Floats:
         """Unit normal of each triangle, (m, 3)."""
-        a, b, c = (self.vertices[self.triangles[:, k]] for k in range(3))
-        normal = np.cross(b - a, c - a)
-        length = np.linalg.norm(normal, axis=1, keepdims=True)
+        a, b, c = self.vertices[self.triangles.T]
+        normal = _crossed(b - a, c - a)
+        length = np.sqrt((normal**2).sum(axis=1, keepdims=True))
         return np.asarray(normal / np.where(length > 0, length, 1))
 
     @cached_property
     def corner_normals(self) -> Floats:
         """Unit normal at each triangle's corners, (3m, 3): smooth along a bent member, else that of the triangle."""
         if self.shading is not None:
-            return self.shading
+            return self.shading.values
         flat = np.repeat(self.normals, 3, axis=0)
         if self.flow is None:
             return flat
@@ -201,10 +217,10 @@ class Solid:
     def moved(self, matrix: Floats) -> Solid:
         """The solid under a rigid motion (4, 4), or turned into its mirror image by one."""
         vertices = self.vertices @ matrix[:3, :3].T + matrix[:3, 3]
-        shading = None if self.shading is None else self.shading @ matrix[:3, :3].T
+        shading = self.shading and self.shading.changed(lambda values: values @ matrix[:3, :3].T)
         if np.linalg.det(matrix[:3, :3]) > 0:
             return replace(self, vertices=vertices, shading=shading)
-        flow, shading = (_turned(of_corners) for of_corners in (self.flow, shading))
+        flow, shading = (told and told.changed(_turned) for told in (self.flow, shading))
         return Solid(vertices, self.topology.turned, flow, shading)
 
     def manifold(self) -> manifold3d.Manifold:
@@ -228,10 +244,14 @@ NOTHING = Solid(np.zeros((0, 3)), Topology(np.zeros((0, 3), dtype=np.int32), np.
 """What is left of a member that an inset has shrunk away."""
 
 
-def _turned(of_corners: Floats | None) -> Floats | None:
+def _crossed(a: Floats, b: Floats) -> Floats:
+    """Cross products of vectors (m, 3); numpy's own takes several times as long."""
+    (ax, ay, az), (bx, by, bz) = a.T, b.T
+    return np.stack([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx], axis=1)
+
+
+def _turned(of_corners: Floats) -> Floats:
     """What is told of each triangle's corners, for triangles the other way round."""
-    if of_corners is None:
-        return None
     return of_corners.reshape(-1, 3, of_corners.shape[1])[:, ::-1].reshape(of_corners.shape)
 
 
@@ -240,6 +260,12 @@ def welded(solid: Solid) -> Solid:
     out.
     """
     first, place = alike(np.round(solid.vertices, 7))
+    if len(first) == len(place):
+        return (
+            solid
+            if solid.topology.known
+            else replace(solid, topology=shared(solid.triangles, solid.topology.face_of_triangle))
+        )
     triangles = place[solid.triangles].astype(np.int32)
     good = (
         (triangles[:, 0] != triangles[:, 1])
@@ -247,13 +273,20 @@ def welded(solid: Solid) -> Solid:
         & (triangles[:, 2] != triangles[:, 0])
     )
     good[good] = ~_back_to_back(triangles[good])
-    flow = solid.flow[np.repeat(good, 3)] if solid.flow is not None else None
+    flow = solid.flow and solid.flow.changed(lambda values: values[np.repeat(good, 3)])
     known = {
         face: tuple(kept for path in paths if len(kept := _once(place[path].astype(np.int32))) > 2)
         for face, paths in solid.topology.known.items()
     }
     left, faces = triangles[good], solid.topology.face_of_triangle[good]
     return Solid(solid.vertices[first], Topology(left, faces, known) if known else shared(left, faces), flow)
+
+
+def faced(vertices: Floats, triangles: Indices) -> Solid:
+    """The solid of triangles (m, 3), coplanar ones being one face."""
+    bare = Solid(vertices, Topology(triangles, np.arange(len(triangles), dtype=np.int32)))
+    planes = np.column_stack([bare.normals * 1e4, (bare.normals * vertices[triangles[:, 0]]).sum(axis=1) * 1e2])
+    return Solid(vertices, shared(triangles, alike(np.round(planes))[1]))
 
 
 def alike(rows: Floats) -> tuple[Indices, Indices]:

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import Floats, previous
 from ashfell.core.solid.topology import Indices
 
 SHAKE = 1e-6
@@ -38,7 +38,7 @@ def _first_of_repeated(points: Floats, rings: Sequence[int]) -> Indices:
     kept = [
         start + k
         for start, end in zip(starts, rings, strict=True)
-        for k, gap in enumerate(np.abs(points[start:end] - np.roll(points[start:end], 1, axis=0)).sum(axis=1))
+        for k, gap in enumerate(np.abs(points[start:end] - previous(points[start:end])).sum(axis=1))
         if gap > 1e-7
     ]
     return np.array(kept, dtype=np.int32)

@@ -348,12 +348,14 @@ LATEST_FROM = Prepared(
     "record",
     "parent",
 )
-FINISHES_IN_FORCE = Prepared(
-    lambda project: Revision.objects.filter(
-        record__project=project, record__kind=Record.Kind.FINISH, record__binned=None, pk=F("record__current")
-    )
-    .annotate(key=F("record__key"))
-    .order_by("key"),
+FINISHES_IN_FORCE: Prepared[Any] = Prepared(
+    lambda project: (
+        Revision.objects.filter(
+            record__project=project, record__kind=Record.Kind.FINISH, record__binned=None, pk=F("record__current")
+        )
+        .annotate(key=F("record__key"))
+        .order_by("key")
+    ),
     "project",
 )
 """The revisions in force of a project's own finishes, each with its key."""

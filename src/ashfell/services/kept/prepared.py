@@ -18,8 +18,8 @@ MARK = 10**15
 
 
 class Prepared(Generic[Own]):
-    """A query of rows of one model, with what is asked of it in order: ``made`` answers with the query set for stand-ins
-    of the ``names`` asked, each of which it must use as it is.
+    """A query of rows of one model, with what is asked of it in order: ``made`` answers with the query set for stand-
+    ins of the ``names`` asked, each of which it must use as it is.
 
     A model that is beside another one (``select_related``) does not come with it.
     """

@@ -69,7 +69,7 @@ def record_of(person: Any, project: int, kind: str, key: str) -> Record:
     found = RECORD.first(person=person.pk, project=project, kind=kind, key=key)
     if found is None:
         raise Http404(f"There is no {kind} “{key}” in this project.")
-    found.project = PROJECT.first(project=project)
+    found.project = PROJECT(project=project)[0]
     found.current = REVISION.first(revision=found.current_id)
     return found
 

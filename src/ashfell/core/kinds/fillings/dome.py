@@ -21,10 +21,10 @@ from ashfell.core.kinds.filling import FILLINGS, FillEntry, Filling
 from ashfell.core.kinds.fillings.over import Over, check_lap, clears_over
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import Floats, following
 from ashfell.core.solid.form import Form
 from ashfell.core.solid.rod import creased
-from ashfell.core.solid.topology import Solid, Topology
+from ashfell.core.solid.topology import OfCorners, Solid, Topology
 from ashfell.core.unit.layout import Bed, Light
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
@@ -63,20 +63,20 @@ class Shell(Form):
         ahead = (j + 1) % around
         a, b, c, d = i * around + j, i * around + ahead, (i + 1) * around + ahead, (i + 1) * around + j
         last = (count - 1) * around + np.arange(around)
-        tip = np.stack([last, np.roll(last, -1), np.full(around, count * around)], axis=1)
+        tip = np.stack([last, following(last), np.full(around, count * around)], axis=1)
         skin = np.concatenate([np.stack([a, b, c], axis=1), np.stack([a, c, d], axis=1), tip])
         size, edge = len(upper), np.arange(around)
         side = np.concatenate(
             [
-                np.stack([edge + size, np.roll(edge, -1) + size, np.roll(edge, -1)], axis=1),
-                np.stack([edge + size, np.roll(edge, -1), edge], axis=1),
+                np.stack([edge + size, following(edge) + size, following(edge)], axis=1),
+                np.stack([edge + size, following(edge), edge], axis=1),
             ]
         )
         triangles = np.concatenate([skin, skin[:, ::-1] + size, side]).astype(np.int32)
         faces = np.repeat([0, 1, 2], [len(skin), len(skin), len(side)])
         faces[-len(side) :] += np.tile(edge, 2)
         made = Solid(np.vstack([upper, lower]), Topology(triangles, faces.astype(np.int32)))
-        return [replace(made, shading=creased(made))]
+        return [replace(made, shading=OfCorners(lambda: creased(made)))]
 
     @property
     def length(self) -> float:
@@ -139,7 +139,7 @@ def _solve(light: Light, fill: Dome, solving: Solving) -> Domed:
 def _fine(points: Floats) -> Floats:
     """A path with points between its own where they are far apart."""
     found = []
-    for start, end in zip(points, np.roll(points, -1, axis=0), strict=True):
+    for start, end in zip(points, following(points), strict=True):
         count = max(1, int(np.hypot(*(end - start)) // (np.ptp(points, axis=0).max() / RINGS)))
         found += [start + (end - start) * k / count for k in range(count)]
     return np.array(found)
@@ -148,7 +148,7 @@ def _fine(points: Floats) -> Floats:
 def _stretched(fine: Floats, corners: Floats, outer: Floats) -> Floats:
     """The points of a path on the one that was moved from it, corner to corner."""
     found = []
-    for k, (start, end) in enumerate(zip(corners, np.roll(corners, -1, axis=0), strict=True)):
+    for k, (start, end) in enumerate(zip(corners, following(corners), strict=True)):
         far, ahead = outer[k], outer[(k + 1) % len(outer)]
         length = float(np.hypot(*(end - start)))
         count = max(1, int(length // (np.ptp(corners, axis=0).max() / RINGS)))

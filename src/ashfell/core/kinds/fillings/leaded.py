@@ -193,7 +193,14 @@ def pieces_of(within: Floats, seen: tuple[float, float, float, float], lead: Lea
     random = np.random.default_rng(lead.seed)
     region = Polygon(within)
     raw = _shards(seen, lead, random) if lead.pattern == "shards" else _jittered(seen, lead, random)
-    cut = [piece for cell in raw for piece in polygons(region.intersection(cell))]
+    cells = np.array(raw, dtype=object)
+    shapely.prepare(region)
+    whole = shapely.contains_properly(region, cells)
+    cut = [
+        piece
+        for cell, kept in zip(raw, whole, strict=True)
+        for piece in ([cell] if kept else polygons(region.intersection(cell)))
+    ]
     return [np.array(shapely.orient_polygons(piece).exterior.coords)[:-1] for piece in _joined(cut, region)]
 
 
@@ -299,14 +306,16 @@ def _holes(cells: Sequence[tuple[tuple[int, ...], Floats]], came: float, heart: 
         groups[len(cell)].append((key, cell))
     found: dict[tuple[int, ...], Hole] = {}
     for group in groups.values():
-        points = np.array([cell for _, cell in group])
+        points = np.array([cell for _, cell in group] * 2)
         along = directions(points)
         rest = (points * left_of(along)).sum(axis=2)
-        narrow, narrow_sound = insets(points, np.full_like(rest, came), along, rest)
-        wide, wide_sound = insets(points, np.full_like(rest, heart), along, rest)
-        for k, (key, cell) in enumerate(group):
-            own = narrow[k] if narrow_sound[k] else inset(cell, came)
-            piece = wide[k] if wide_sound[k] else inset(cell, heart)
+        by = np.repeat([[came], [heart]], len(group), axis=0)
+        moved, sound = insets(points, np.broadcast_to(by, rest.shape), along, rest)
+        made = [
+            one if kept else inset(cell, at, vanishing=True)
+            for one, kept, cell, at in zip(moved, sound, points, by[:, 0], strict=True)
+        ]
+        for (key, _), own, piece in zip(group, made, made[len(group) :], strict=False):
             if own is not None and piece is not None:
                 found[key] = own, piece
     return found
@@ -334,8 +343,7 @@ def _colours(lead: Lead, count: int, plain: str) -> list[str]:
     """A finish for each piece, from ranges of hue, saturation and lightness; the same seed gives the same."""
     random = np.random.default_rng([lead.seed, 7])
     found = []
-    for _ in range(count):
-        clear, hue, saturation, lightness = random.uniform(size=4)
+    for clear, hue, saturation, lightness in random.uniform(size=(count, 4)).tolist():
         if clear < lead.plain:
             found.append(plain)
             continue

@@ -21,7 +21,7 @@ from ashfell.core.kinds.opening import Bounds, Hand, Hinge, Swept
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import TOUCH, Floats
+from ashfell.core.plane.points import TOUCH, Floats, following
 from ashfell.core.solid.form import Placed
 from ashfell.core.solid.rod import turned
 from ashfell.core.unit.layout import Body, Layout, Light, SashLayout
@@ -117,7 +117,7 @@ def middles(loop: Loop, at: float, own: Hinges, entry: str) -> list[float]:
     """
     ends = [
         sorted((float(a[1]), float(b[1])))
-        for a, b in zip(loop.points, np.roll(loop.points, -1, axis=0), strict=True)
+        for a, b in zip(loop.points, following(loop.points), strict=True)
         if abs(a[0] - at) < 1e-4 and abs(b[0] - at) < 1e-4
     ]
     if not ends:

@@ -26,7 +26,7 @@ from ashfell.core.site.hosts.host import Host, Layer, TopLine
 from ashfell.core.site.opening import Opening
 from ashfell.core.solid.fold import ON, Fold, facet_of, smoothed
 from ashfell.core.solid.plate import plate
-from ashfell.core.solid.topology import Solid
+from ashfell.core.solid.topology import OfCorners, Solid
 
 
 def _radius(wall: Wall) -> Fraction | None:
@@ -211,12 +211,12 @@ class WallHost(Host):
         """A solid laid out flat where its facet stands, in the space of the first; its texture runs on from there."""
         if index == 0 and len(self.facets) == 1:
             return solid
-        flow = _laid(solid)
+        flat = solid
         if self.smooth:
             start, end = self._planes[index]
             solid = smoothed(solid, start if index else None, end if index < len(self.folds) else None)
         moved = solid.moved(np.linalg.inv(self._frames[0]) @ self._frames[index])
-        return replace(moved, flow=flow)
+        return replace(moved, flow=OfCorners(lambda: _laid(flat)))
 
     @cached_property
     def _face(self) -> Face:

@@ -17,6 +17,7 @@ from ashfell.core.plane.points import Floats, polygons, without_straight
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Form, Sweep
 from ashfell.core.solid.plate import plate
+from ashfell.core.solid.relief import Stem, relief
 from ashfell.core.solid.section import edge_points
 from ashfell.core.solid.sweep import Section, strip, tidy
 from ashfell.core.solid.topology import Solid, Topology, welded
@@ -268,6 +269,9 @@ RAISED = 1e-3
 
 def _cut_to_region(run: BarRun) -> list[Solid]:
     """A bar cut to what it meets: its face within one region, its stem within another."""
+    plain = _as_relief(run)
+    if plain is not None:
+        return [plain]
     front, back = -float(run.front), -float(run.back)
     line = _line(run)
     face = _swept(line, face_section(run)) ^ _block(run.face_region, back - 1, front + 1)
@@ -275,6 +279,24 @@ def _cut_to_region(run: BarRun) -> list[Solid]:
         return of_manifold(face)
     stop = -float(run.stop)
     return [_lowered(solid, stop) for solid in of_manifold(face + _stem(run, line))]
+
+
+def _as_relief(run: BarRun) -> Solid | None:
+    """A bent bar cut in plan, where its section rises and falls without steps and it is one piece; a straight one has
+    so few faces that booleans are as quick."""
+    if len(run.points) < 3 or run.section:
+        return None
+    assert run.face_region is not None
+    section = face_section(run)
+    floor = min(w for _, w in section)
+    corners = [index for index, point in enumerate(section) if point[1] == floor]
+    if len(corners) != 2:
+        return None
+    first = next(index for index in corners if section[index - 1][1] == floor)
+    top = [section[first - step] for step in range(2, len(section))]  # from the right of its line to the left
+    stem = Stem(run.stem_region, -float(run.back)) if run.rebate and run.stem_region else None
+    lines = np.stack([_beside(_line(run), across) for across, _ in top])
+    return relief(lines, [w for _, w in top], run.face_region, floor, stem)
 
 
 def _stem(run: BarRun, line: Floats) -> manifold3d.Manifold:
@@ -309,13 +331,17 @@ def _line(run: BarRun) -> Floats:
 
 def _swept(line: Floats, section: Section) -> manifold3d.Manifold:
     """A section swept along a line (s, 2), mitred at its points; across is to the left of travel."""
+    corners = np.empty((len(line), len(section), 3))
+    for index, (across, w) in enumerate(section):
+        corners[:, index, :2] = _beside(line, across)
+        corners[:, index, 2] = w
+    return strip(corners, section).manifold()
+
+
+def _beside(line: Floats, across: float) -> Floats:
+    """The line (s, 2) that goes along another at a distance to the left, mitred at its points."""
     ahead = np.diff(line, axis=0)
     along = ahead / np.hypot(ahead[:, 0], ahead[:, 1])[:, None]
     left = np.stack([-along[:, 1], along[:, 0]], axis=1)
     before, after = np.concatenate([left[:1], left]), np.concatenate([left, left[-1:]])
-    mitre = (before + after) / (1 + (before * after).sum(axis=1))[:, None]
-    corners = np.empty((len(line), len(section), 3))
-    for index, (across, w) in enumerate(section):
-        corners[:, index, :2] = line + mitre * across
-        corners[:, index, 2] = w
-    return strip(corners, section).manifold()
+    return np.asarray(line + (before + after) / (1 + (before * after).sum(axis=1))[:, None] * across)

@@ -11,7 +11,7 @@ import numpy as np
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import TOUCH, Floats, without_repeats
+from ashfell.core.plane.points import TOUCH, Floats, following, without_repeats
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.form import Form
 from ashfell.core.solid.plate import extrusions
@@ -55,7 +55,7 @@ def _zones(profile: Profile) -> tuple[Floats, Floats] | None:
     """Where a profile that has one width at every depth has its corners: w (z, 2), where each zone between them begins
     and ends, and its two edges there, (z, 2, 2, 2): begin and end; outer and inner; share of the face and more, mm."""
     points = np.array(profile)
-    ahead = np.roll(points, -1, axis=0)
+    ahead = following(points)
     depths = np.sort(points[:, 2])
     depths = depths[np.concatenate([[True], np.diff(depths) > SAME])]
     heights = np.column_stack([depths[:-1], depths[1:]])

@@ -9,7 +9,7 @@ import numpy as np
 
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import TOUCH, Floats, cross, left_of
+from ashfell.core.plane.points import TOUCH, Floats, cross, following, left_of
 
 JAMBS = ("left", "right")
 """The sides that ``jambs`` names together."""
@@ -141,11 +141,11 @@ def check_uneven(loop: Loop, corners: Floats, entry: str) -> None:
     """Refuse a profile laid round a loop, (c, k, 3), where a member beside a hollow corner runs into the next one:
     their faces are too unlike.
     """
-    turns = cross(loop.along, np.roll(loop.along, -1, axis=0))
+    turns = cross(loop.along, following(loop.along))
     hollow = [run for run in loop.runs() if loop.curved[run[1][0]] and len(run[1]) > 1 and turns[run[1][0]] < 0]
     if not hollow:
         return
-    here, there = corners[..., :2], np.roll(corners[..., :2], -1, axis=0)
+    here, there = corners[..., :2], following(corners[..., :2])
     inner, inner_there = np.roll(here, -1, axis=1), np.roll(there, -1, axis=1)
     first = cross(there - here, inner_there - here)
     second = cross(inner_there - here, inner - here)

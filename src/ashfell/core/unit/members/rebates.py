@@ -6,7 +6,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
-import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
@@ -14,7 +13,7 @@ from ashfell.core.base.lengths import Length, exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import Floats, previous
 from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.seat import Seat
 
@@ -123,7 +122,7 @@ def check_rebates(lights: Sequence[Light]) -> None:
 
 def _is_pointed(loop: Loop) -> bool:
     """Whether it has a corner of less than 60 degrees: behind a wider one a rebate stays within the bar beside it."""
-    return bool(((loop.along * np.roll(loop.along, 1, axis=0)).sum(axis=1) < -0.5).any())
+    return bool(((loop.along * previous(loop.along)).sum(axis=1) < -0.5).any())
 
 
 def _reached(light: Light, seat: Seat) -> Polygon:

@@ -9,7 +9,7 @@ import numpy as np
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import SIDES, Loop
-from ashfell.core.plane.points import TOUCH, Floats, cross
+from ashfell.core.plane.points import TOUCH, Floats, cross, following
 from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, stretched_at, without
@@ -115,7 +115,7 @@ def _loses_sides(ring: Ring) -> bool:
 
 def _some_vanish(corners: Floats) -> bool:
     """Whether a side is there at some points of a profile and not at others: ``corners`` (c, k, 3) go round a loop."""
-    lengths = np.linalg.norm((np.roll(corners, -1, axis=0) - corners)[..., :2], axis=2)
+    lengths = np.linalg.norm((following(corners) - corners)[..., :2], axis=2)
     return bool(((lengths.max(axis=1) > TOUCH) & (lengths.min(axis=1) < TOUCH)).any())
 
 

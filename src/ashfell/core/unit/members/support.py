@@ -10,6 +10,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import ALONG_U, Member
+from ashfell.core.plane.points import following
 from ashfell.core.solid.form import Box
 from ashfell.core.unit.document.trim import Feet, TopRail, Trim
 from ashfell.core.unit.layout import Layout
@@ -77,7 +78,7 @@ def _check_level(layout: Layout, side: str, entry: str) -> None:
     loop = layout.outermost.loop
     left, foot, right, head = loop.bounds
     away = np.abs(loop.points[:, 1] - (foot if side == "sill" else head))
-    level = loop.lengths[(away < 1e-6) & (np.roll(away, -1) < 1e-6)].sum()
+    level = loop.lengths[(away < 1e-6) & (following(away) < 1e-6)].sum()
     if level < (right - left) * 0.999:
         raise Refusal(
             entry,
