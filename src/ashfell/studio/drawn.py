@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import fields, replace
-from functools import cache
+from functools import cache, lru_cache
 from html import escape
 from typing import Any, TypeVar
 
@@ -44,8 +44,14 @@ def words(text: object) -> SafeString:
     return SafeString(escape(str(text)))
 
 
+@lru_cache(maxsize=16384)
+def _attribute(name: str, value: str) -> str:
+    """An attribute as it is written; most on a page are those of the page before."""
+    return f' {name}="{escape(value)}"'
+
+
 def element(name: str, attributes: Mapping[str, object], inside: SafeString | None = None) -> SafeString:
     """An element of a page with its attributes, of which those that are None are left out; empty, or round what is
     ``inside``."""
-    told = "".join(f' {key}="{escape(str(value))}"' for key, value in attributes.items() if value is not None)
+    told = "".join(_attribute(key, str(value)) for key, value in attributes.items() if value is not None)
     return SafeString(f"<{name}{told}/>" if inside is None else f"<{name}{told}>{inside}</{name}>")
