@@ -104,7 +104,7 @@ class BarRun:
 
     ``start`` and ``end`` are where its face begins and ends along its axis; behind the stops of the members it meets it
     goes on by ``tongue_start`` and ``tongue_end``, into their rebates. ``rebate`` is the depth of the rebates on its
-    two sides. A bar that does not end square has ``face_region`` and ``stem_region``, and one that does not run along u
+    two sides. A bar that something cuts has ``face_region`` and ``stem_region``, and one that does not run along u
     or v the ``points`` of its centre line (two, or those of an arc).
     """
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from fractions import Fraction
 
-from shapely.geometry import Polygon, box
+from shapely.geometry import Polygon
 from shapely.geometry.polygon import orient
 
 from ashfell.core.base.address import entry_below
@@ -20,6 +20,7 @@ from ashfell.core.unit.members.own_section import with_own_section, without_stop
 from ashfell.core.unit.members.rebates import grown
 from ashfell.core.unit.solve.draft import Draft
 from ashfell.core.unit.solve.grid import GridRun
+from ashfell.core.unit.solve.inside import is_inside, strip_of
 
 
 def bar_runs(draft: Draft, owner: CellLayout, run: GridRun) -> Iterator[BarRun]:
@@ -72,7 +73,7 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     """The bar as it is where its ends are square, else cut to what it meets (perhaps in several pieces, perhaps
     none).
     """
-    if owner.loop.is_rectangle:
+    if owner.loop.is_rectangle or (run.opens and run.closes and _is_clear(owner, bar)):
         low, high = (0, 2) if bar.axis == "columns" else (3, 1)
         yield without_stop(
             replace(
@@ -86,15 +87,15 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
     ends = float(bar.start), float(bar.end)
     reach = float(bar.tongue_start) if run.opens else 0.0, float(bar.tongue_end) if run.closes else 0.0
     far = -1e6 if not run.opens else ends[0], 1e6 if not run.closes else ends[1]
-    face_strip = _strip_box(bar, half, far[0], far[1])
-    wider = _strip_box(bar, half + BESIDE, far[0], far[1])
-    stem_strip = _strip_box(bar, stem, far[0] - reach[0], far[1] + reach[1])
+    face_strip = strip_of(bar, half, far[0], far[1])
+    wider = strip_of(bar, half + BESIDE, far[0], far[1])
+    stem_strip = strip_of(bar, stem, far[0] - reach[0], far[1] + reach[1])
     rebated = owner.loop.points if not draft.ring.seat else grown(draft.ring, owner.loop)
     stems = _pieces(stem_strip, Polygon(rebated))
     made = without_stop(bar)
     if made is not bar:
         within = Polygon(rebated)
-        wider = _strip_box(bar, stem + BESIDE, far[0] - reach[0], far[1] + reach[1])
+        wider = strip_of(bar, stem + BESIDE, far[0] - reach[0], far[1] + reach[1])
         for number, region in enumerate(around(stems, wider, within)):
             name = bar.id if len(stems) == 1 else f"{bar.id}.p{number + 1}"
             yield replace(made, id=name, face_region=region)
@@ -113,14 +114,11 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
         yield replace(bar, id=name, face_region=region, stem_region=own)
 
 
+def _is_clear(owner: CellLayout, bar: BarRun) -> bool:
+    """Whether a bar between two others lies clear of the outline, with what goes on into their rebates."""
+    half, low, high = float(bar.face / 2) + BESIDE, float(bar.start - bar.tongue_start), float(bar.end + bar.tongue_end)
+    return is_inside(owner.loop, *strip_of(bar, half, low, high).bounds)
+
+
 def _pieces(strip: Polygon, region: Polygon) -> list[Polygon]:
     return sorted((orient(p) for p in polygons(strip.intersection(region))), key=lambda p: p.bounds)
-
-
-def _strip_box(bar: BarRun, half: float, low: float, high: float) -> Polygon:
-    across = float(bar.across)
-    return (
-        box(across - half, low, across + half, high)
-        if bar.axis == "columns"
-        else box(low, across - half, high, across + half)
-    )

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from fractions import Fraction
 from itertools import pairwise
 
-import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
@@ -14,11 +13,11 @@ from ashfell.core.base.address import cell_place, entry_below
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import Asked, Spacing, Wanted, divide
 from ashfell.core.kinds.filling import FillEntry
-from ashfell.core.plane.cut import band
-from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.cut import WITHIN_REACH, band
+from ashfell.core.plane.loop import SIDES, Loop
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import AXES, Axis, Division
-from ashfell.core.unit.layout import BarRun, CellLayout, Light, Rect, Ring
+from ashfell.core.unit.layout import CellLayout, Light, Rect, Ring
 from ashfell.core.unit.members.angled import angled_bars
 from ashfell.core.unit.members.rebates import LEAVES, grown, leaving, refuse_covers
 from ashfell.core.unit.seat import Seat
@@ -26,6 +25,7 @@ from ashfell.core.unit.solve.bars import bar_runs
 from ashfell.core.unit.solve.draft import Draft
 from ashfell.core.unit.solve.extent import Extent, narrowed
 from ashfell.core.unit.solve.grid import grid_runs, owned, owners_of
+from ashfell.core.unit.solve.inside import is_inside
 
 LEAST_GLASS = Fraction(10)
 """The narrowest strip of glass between gaskets, mm."""
@@ -199,7 +199,7 @@ def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[L
     if over > LEAVES and owner.loop.is_convex:
         refuse_covers(draft.ring, owner.loop, loops, key, over)
     beside = [loop if owner.loop.is_convex else None for loop in loops]
-    into = max(_into(one, draft.bars, loop) for one, loop in zip(behind, beside, strict=True))
+    into = max(_into(one, draft, loop) for one, loop in zip(behind, beside, strict=True))
     if over > LEAVES or into > INTO:
         raise Refusal(
             entry_below(owner.path, f"cells.{key}"),
@@ -214,14 +214,13 @@ INTO = 1e-2
 """How much of what a light takes may be in bars by rounding, mm²."""
 
 
-def _into(behind: Polygon, bars: Sequence[BarRun], loop: Loop | None) -> float:
+def _into(behind: Polygon, draft: Draft, loop: Loop | None) -> float:
     """How much of what a light takes is in bars, mm²; those beside it do not count where its ``loop`` is given: it lies
     in their rebates."""
     tags = set(loop.tags) if loop else set()
-    others = [bar for bar in bars if bar.id not in tags and bar.id.rpartition(".")[0] not in tags]
-    made = [bar.stem_region if bar.rebate else bar.face_region for bar in others]
-    stems = np.array([region for region in made if region is not None])
-    return float(shapely.area(shapely.intersection(behind, stems)).max(initial=0.0))
+    bars, stems = draft.stems
+    near = [k for k in stems.query(behind).tolist() if not {bars[k].id, bars[k].id.rpartition(".")[0]} & tags]
+    return float(shapely.area(shapely.intersection(behind, stems.geometries[near])).max(initial=0.0))
 
 
 def _refuse_tips(ring: Ring, loop: Loop, pieces: Sequence[Loop], entry: str) -> None:
@@ -249,11 +248,13 @@ def _light_loops(
     tags["right"] = f"mullion.{owner.key}{last[0] + 1}" if last[0] + 1 < len(owner.columns.lights) else ""
     tags["sill"] = f"transom.{owner.key}{j}" if j else ""
     tags["head"] = f"transom.{owner.key}{last[1] + 1}" if last[1] + 1 < len(owner.rows.lights) else ""
+    (left, right), (foot, head) = ([float(end) for end in clear[axis]] for axis in AXES)
     if owner.loop.is_rectangle:
-        own = dict(zip(("sill", "right", "head", "left"), owner.loop.tags, strict=True))
-        names = [tags[side] or own[side] for side in ("sill", "right", "head", "left")]
-        (left, right), (foot, head) = clear["columns"], clear["rows"]
-        return [Loop.rectangle(float(left), float(foot), float(right), float(head), names)]
+        own = dict(zip(SIDES, owner.loop.tags, strict=True))
+        return [Loop.rectangle(left, foot, right, head, [tags[side] or own[side] for side in SIDES])]
+    by, between_bars = WITHIN_REACH, owner.loop.is_convex and all(tags.values())
+    if between_bars and is_inside(owner.loop, left - by, foot - by, right + by, head + by):
+        return [Loop.rectangle(left, foot, right, head, [tags[side] for side in SIDES])]
     if (i, last[0]) not in columns_of:
         columns_of[i, last[0]] = _between([owner.loop], 0, clear["columns"], (tags["left"], tags["right"]))
     return _between(columns_of[i, last[0]], 1, clear["rows"], (tags["sill"], tags["head"]))

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+
+import shapely
 
 from ashfell.core.unit.document.cell import Cell
 from ashfell.core.unit.document.members import BarEntry
 from ashfell.core.unit.layout import BarRun, CellLayout, Light, Ring
 from ashfell.core.unit.solve.budget import Budget
+from ashfell.core.unit.solve.inside import stem_of
 
 
 @dataclass
@@ -20,6 +24,16 @@ class Draft:
     cells: list[CellLayout] = field(default_factory=list)
     lights: list[Light] = field(default_factory=list)
     bars: list[BarRun] = field(default_factory=list)
+    _stems: tuple[int, Sequence[BarRun], shapely.STRtree] | None = None
+
+    @property
+    def stems(self) -> tuple[Sequence[BarRun], shapely.STRtree]:
+        """The bars there are that take something behind the stops, and what each takes."""
+        if self._stems is None or self._stems[0] != len(self.bars):
+            there = [(bar, region) for bar in self.bars if (region := stem_of(bar)) is not None]
+            bars, tree = [bar for bar, _ in there], shapely.STRtree([region for _, region in there])
+            self._stems = len(self.bars), bars, tree
+        return self._stems[1:]
 
     def front(self, cell: Cell, bar: BarEntry | None) -> Fraction:
         """The front of a bar, or of those of a cell, behind the unit's outer face, mm."""
