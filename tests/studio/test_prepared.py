@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from ashfell.core.base.document import dump
 from ashfell.core.finish import LIBRARY
-from ashfell.services.kept.models import FINISHES_IN_FORCE, Membership, Project, Record, Revision, Role
+from ashfell.services.kept.models import IN_FORCE, Membership, Project, Record, Revision, Role
 from ashfell.services.kept.prepared import Prepared
 from ashfell.services.kept.records import record_of, role_in
 
@@ -81,7 +81,7 @@ def test_own_finishes_are_those_in_force_in_order_of_their_keys(two):
     assert list(project.own_finishes()) == ["lamp", "soot"]
     assert project.own_finishes()["soot"].name == "Soot, darker"
     Record.objects.filter(project=project, key="lamp").update(binned=timezone.now())
-    assert [made.key for made in FINISHES_IN_FORCE(project=project.pk)] == ["soot"]
+    assert [made.key for made in IN_FORCE(project=project.pk, kind="finish")] == ["soot"]
 
 
 def test_a_query_that_does_not_use_what_it_is_asked_is_refused():

@@ -97,8 +97,12 @@ class Project(Binnable):
     def finishes(self) -> models.QuerySet[Record]:
         return self.records.filter(kind=Record.Kind.FINISH).select_related("current")
 
+    def documents(self, kind: str) -> dict[str, Data]:
+        """Those of a kind that are in force, by their keys."""
+        return {made.key: made.document for made in IN_FORCE(project=self.pk, kind=kind)}
+
     def own_finishes(self) -> dict[str, Finish]:
-        return {made.key: Finish.model_validate(made.document) for made in FINISHES_IN_FORCE(project=self.pk)}
+        return {key: Finish.model_validate(data) for key, data in self.documents(Record.Kind.FINISH).items()}
 
     def all_finishes(self) -> dict[str, Finish]:
         """Those that ship and the project's own."""
@@ -115,10 +119,12 @@ class Project(Binnable):
 
     def composed(self, site: Data) -> Data:
         """A site document with the project's units and own finishes."""
-        return site | {
-            "units": {record.key: record.data for record in self.units},
-            "finishes": {record.key: record.data for record in self.finishes},
-        }
+        return site | self.stock
+
+    @property
+    def stock(self) -> Data:
+        """The units and own finishes that its site may use."""
+        return {"units": self.documents(Record.Kind.UNIT), "finishes": self.documents(Record.Kind.FINISH)}
 
     def free_key(self, kind: str, name: str) -> str:
         """A key for a new record, from its name."""
@@ -348,14 +354,15 @@ LATEST_FROM = Prepared(
     "record",
     "parent",
 )
-FINISHES_IN_FORCE: Prepared[Any] = Prepared(
-    lambda project: (
+IN_FORCE: Prepared[Any] = Prepared(
+    lambda project, kind: (
         Revision.objects.filter(
-            record__project=project, record__kind=Record.Kind.FINISH, record__binned=None, pk=F("record__current")
+            record__project=project, record__kind=kind, record__binned=None, pk=F("record__current")
         )
         .annotate(key=F("record__key"))
         .order_by("key")
     ),
     "project",
+    "kind",
 )
-"""The revisions in force of a project's own finishes, each with its key."""
+"""The revisions in force of a project's records of a kind, each with its key."""

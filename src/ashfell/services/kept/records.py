@@ -202,11 +202,3 @@ def revision_of(record: Record, revision: object) -> Revision:
 def name_version(record: Record, revision: Revision, label: str) -> None:
     """Give a revision a name, or take it away."""
     record.revisions.filter(pk=revision.pk).update(label=label.strip()[:80])
-
-
-def units_of(project: Project) -> Data:
-    """The units and own finishes that a project's site may use."""
-    return {
-        "units": {record.key: record.data for record in project.units},
-        "finishes": {record.key: record.data for record in project.finishes},
-    }

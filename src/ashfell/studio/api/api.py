@@ -19,7 +19,7 @@ from ashfell.services.handover import FORMATS, chosen, of_site
 from ashfell.services.handover import told as format_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record
-from ashfell.services.kept.records import record_of, refuse_unknown_finishes, units_of
+from ashfell.services.kept.records import record_of, refuse_unknown_finishes
 from ashfell.studio.answers import person_of
 from ashfell.studio.api import schemas
 from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_for, tell_what_is_wrong
@@ -93,7 +93,7 @@ def site(request: HttpRequest, project: Id) -> Any:
 def save_site(request: HttpRequest, project: Id, typed: schemas.RecordIn) -> Any:
     """Keep the document of the site."""
     owner = project_for(request, project, write=True)
-    document = typed.document | units_of(owner)
+    document = typed.document | owner.stock
     whole = dump(scene_of(document).site) | {"units": {}, "finishes": {}}
     return _saved(owner.site, whole, typed.revision, request)
 

@@ -17,7 +17,7 @@ from ashfell.core.unit.say.writer import Writer
 from ashfell.services.documents import ChangedSite, fit_units, scene_of
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Record, Stale
-from ashfell.services.kept.records import record_of, units_of
+from ashfell.services.kept.records import record_of
 from ashfell.studio.answers import base_of
 
 SHOWN = 200
@@ -29,7 +29,7 @@ WAYS = {"unit": "Solve the unit to the openings", "opening": "Make the openings 
 def bench(request: HttpRequest, project: int) -> HttpResponse:
     """The bench; a POST shows what would become of the openings that are chosen, or keeps it."""
     record = record_of(request.user, project, "site", "site")
-    built = scene_of(record.data | units_of(record.project))
+    built = scene_of(record.data | record.project.stock)
     if request.method == "GET":
         return render(request, "projects/fit.html", _context(request, record, built))
     try:
@@ -68,7 +68,7 @@ def _fitted(request: HttpRequest, record: Record, built: ChangedSite) -> dict[st
     if way not in WAYS:
         raise Refusal("way", "a known way", f"“{way}” is no way to fit.", f"Choose {', '.join(WAYS)}.")
     chosen, unit = set(request.POST.getlist("at")), request.POST.get("unit", "")
-    data, results = fit_units(record.data, units_of(record.project), built, chosen, unit, gaps, way)
+    data, results = fit_units(record.data, record.project.stock, built, chosen, unit, gaps, way)
     w = Writer(record.project.style, {})
     names = {one.id: one.mark or one.id for one in built.site.placements}
     lines = [

@@ -22,7 +22,7 @@ from ashfell.services.documents import scene_of, table_taken
 from ashfell.services.handover.kinds.lists import unit_drawings
 from ashfell.services.kept import records
 from ashfell.services.kept.models import Project, Record, Stale
-from ashfell.services.kept.records import record_of, units_of
+from ashfell.services.kept.records import record_of
 from ashfell.services.reading.table import rows
 from ashfell.studio.answers import base_of
 
@@ -109,7 +109,7 @@ def _hint(row: schedule.Row, name: str, style: Style) -> str:
 def hand_over(request: HttpRequest, project: int, kind: str) -> HttpResponse:
     """The schedule as a file."""
     record = record_of(request.user, project, "site", "site")
-    scene = scene_of(record.data | units_of(record.project)).scene
+    scene = scene_of(record.data | record.project.stock).scene
     lines = list(schedule.table(scene))
     if kind == "csv":
         content = tables.write_csv(lines)
@@ -131,7 +131,7 @@ def take_in(request: HttpRequest, project: int) -> HttpResponse:
     except Refusal as refusal:
         messages.error(request, f"Nothing was taken in: {refusal}")
         return redirect("project", project)
-    taken, built = table_taken(record.data, units_of(record.project), lines, record.project.style.bare)
+    taken, built = table_taken(record.data, record.project.stock, lines, record.project.style.bare)
     if request.POST.get("keep") == "1" and not taken.faults:
         try:
             words = f"take in {len(taken.added)} and change {len(taken.changed)} openings"

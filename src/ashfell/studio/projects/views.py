@@ -33,7 +33,7 @@ from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
 from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, opened_all, scene_of
 from ashfell.services.kept.models import Project, Record
-from ashfell.services.kept.records import WAYS, binned_projects_of, project_of, projects_of, record_of, units_of
+from ashfell.services.kept.records import WAYS, binned_projects_of, project_of, projects_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
@@ -250,13 +250,13 @@ def audit(request: HttpRequest, project: int) -> HttpResponse:
 
 def _kept(record: Record) -> ChangedSite:
     """The site as it is kept."""
-    return scene_of(record.data | units_of(record.project))
+    return scene_of(record.data | record.project.stock)
 
 
 def _changed(request: HttpRequest, record: Record) -> ChangedSite:
     """The site with the change that was sent."""
     asked = {name: request.POST.get(name, "") for name in (*ASKED, *ROOM)}
-    return change_site(record.data, units_of(record.project), asked, record.project.style.bare)
+    return change_site(record.data, record.project.stock, asked, record.project.style.bare)
 
 
 def _picked(request: HttpRequest, site: SiteDocument) -> str:
