@@ -115,7 +115,9 @@ def like_the_others(entry: Address) -> Changes:
 
 
 def one_shares(entry: Address) -> Changes:
-    """One light shares the rest, of a division or of the whole unit."""
+    """One light shares the rest: the one that is named, or the first of a division or of the whole unit."""
+    if entry.last == "size":
+        return [(entry, "")]
     axis = {"width": Address("columns"), "height": Address("rows")}.get(entry, entry)
     return [(axis / "lights.0.size", "")]
 

@@ -8,11 +8,14 @@ from math import cos, pi, sin
 from typing import Any
 
 import numpy as np
+import pytest
 
+from ashfell.core.audit.solids import audit_overlaps
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.plane.outline import Outline
-from ashfell.core.unit import make, read_unit
+from ashfell.core.unit import make, read_unit, solve
+from ashfell.core.unit.build import build
 from tests.core.any_unit import any_unit
 from tests.core.remedied import remedied
 
@@ -95,3 +98,24 @@ def test_a_bar_that_a_point_parts_only_before_the_glass_is_refused():
     assert data["outline"]["kind"] == "star"
     assert "pieces of a bar that stay apart" in [refusal.rule for refusal in met]
     assert audit_unit(make(read_unit(data))) == []
+
+
+@pytest.mark.parametrize("kind", ["glass", "flush"])
+def test_a_light_that_ends_just_beside_a_hollow_corner_keeps_within_the_rebate(kind):
+    """In front it is a rectangle and touches no corner; behind the bar it goes on into the frame there."""
+    corners = [{"kind": "square"}] * 2 + [{"kind": "scooped", "size": "189.25", "radius": "532.25"}, {"kind": "square"}]
+    unit: Data = {
+        "width": "1201",
+        "height": "602",
+        "outline": {"kind": "rectangle", "corners": corners},
+        "frame": {"face": "49.5", "depth": "136"},
+        "rows": {"lights": [{}, {}], "bars": ["50"]},
+        "glazing": {"thickness": "10.75", "setback": "25", "cover": "11.5", "bar_cover": "9", "clearance": "2.75"},
+        "cells": {"c1r2": {"fill": {"kind": kind}}},
+    }
+    near = read_unit(unit | {"columns": {"lights": [{"size": "934.35"}, {}], "bars": ["36.5"]}})
+    with pytest.raises(Refusal, match=r"leave the rebate by 9\.82") as caught:
+        solve(near)
+    assert caught.value.entry == "cells.c1r2"
+    further = read_unit(unit | {"columns": {"lights": [{"size": "935"}, {}], "bars": ["36.5"]}})
+    assert not [*audit_overlaps(build(further, solve(further)))]

@@ -10,10 +10,12 @@ import pytest
 from manifold3d import Manifold, OpType
 from shapely.geometry import Point, Polygon, box
 
+from ashfell.core.audit.solids import audit_overlaps
 from ashfell.core.solid.boolean import of_manifold
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.relief import Stem, relief
 from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.build import build
 from ashfell.core.unit.members import bar
 
 ROUND = [
@@ -96,6 +98,25 @@ def test_bars_of_units_are_what_booleans_leave(outline, monkeypatch):
             assert made.volume == pytest.approx(wanted.volume, rel=1e-6)
             for a, b in ((made, wanted), (wanted, made)):
                 assert sum(piece.volume for piece in of_manifold(a.manifold() - b.manifold())) < 1e-2
+            assert made.manifold().volume() == pytest.approx(made.volume, rel=1e-9)  # no side is folded
     assert seen >= 6
     stepped = unit | {"bars": {"edge": {"kind": "ovolo", "size": "6"}}}
     assert [bar._as_relief(run) for run in solve(read_unit(stepped)).body.bars] == [None]
+
+
+def test_a_bar_whose_end_all_but_touches_itself_is_left_to_booleans():
+    """In a hollow corner a hair of its face goes on along its side."""
+    arc = {"x1": "0", "y1": "100", "x2": "900", "y2": "700", "bulge": 0.2, "face": "60"}
+    unit = {
+        "width": "1200",
+        "height": "1200",
+        "outline": {"kind": "star", "points": 5, "inner": 0.57},
+        "frame": {"face": "49.25", "depth": "30", "edge": {"kind": "ovolo", "size": '1/8"'}},
+        "bars": {"setback": "3", "edge": {"kind": "cove", "size": "3.25"}},
+        "angled": [arc],
+        "glazing": {"thickness": "10", "setback": "10", "cover": "7.25", "clearance": "3.25"}
+        | {"gasket": {"thickness": "10", "shows": "3"}, "bead": {"edge": {"kind": "ogee", "size": "4"}}},
+        "fill": {"kind": "glass", "thickness": "6", "gasket": {"thickness": "3", "shows": "4"}},
+    }
+    document = read_unit(unit)
+    assert not [*audit_overlaps(build(document, solve(document)))]

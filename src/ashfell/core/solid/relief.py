@@ -5,15 +5,15 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
-from itertools import pairwise
 from operator import itemgetter
 from typing import NamedTuple
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import MultiPoint, Point, Polygon
 
-from ashfell.core.plane.points import TOUCH, Floats, area, following, polygons
+from ashfell.core.plane.points import TOUCH, Floats, area, cross, following, polygons, previous
 from ashfell.core.solid.topology import Indices, Solid, alike, faced
 from ashfell.core.solid.triangles import polygon_triangles
 
@@ -47,7 +47,8 @@ def relief(lines: Floats, heights: Sequence[float], region: Polygon, floor: floa
     Returns
     -------
     Solid or None
-        None where it is no single piece without holes, it has a step, or its lines cross: that is for booleans.
+        None where it is no single piece without holes, it has a step, all but touches itself, or its lines cross: that
+        is for booleans.
     """
     top = _top(lines, heights, region)
     if top is None:
@@ -57,11 +58,14 @@ def relief(lines: Floats, heights: Sequence[float], region: Polygon, floor: floa
     if ring is None or floor > corners[ring, 2].min() - TOUCH:
         return None
     rim = corners[ring]
-    under = _underside(rim[:, :2], floor, stem)
+    if shapely.minimum_clearance(Polygon(rim[:, :2])) < NEAREST:
+        return None
+    turns = _turns(rim[:, :2])
+    under = _underside(rim[turns, :2], floor, stem)
     if under is None:
         return None
     marks, faces = under
-    return _closed(np.concatenate([corners[triangles], *_walls(rim, marks, floor), *faces]))
+    return _closed(np.concatenate([corners[triangles], *_sides(rim, turns, marks, floor), *faces]))
 
 
 def _top(lines: Floats, heights: Sequence[float], region: Polygon) -> tuple[Floats, Indices] | None:
@@ -127,50 +131,85 @@ def _only_ring(triangles: Indices) -> Indices | None:
     return np.array(path, dtype=np.int32) if len(path) == len(rim) else None
 
 
+def _turns(path: Floats) -> NDArray[np.intp]:
+    """Which points of a closed path (n, 2) are corners: the others lie on the line between two that are."""
+    kept = np.arange(len(path))
+    while len(kept) > 3:
+        here, behind = path[kept], previous(path[kept])
+        ahead = following(here) - behind
+        away = np.abs(cross(ahead, here - behind)) / np.maximum(np.hypot(*ahead.T), TOUCH)
+        straight = np.flatnonzero(away < TOUCH)
+        gone = straight[np.diff(straight, prepend=-2) > 1]  # not two beside each other
+        if not len(gone):
+            break
+        kept = np.delete(kept, gone)
+    return kept
+
+
 Marks = dict[int, Floats]
 """The points (m, 2) on edges of a closed path, in order, by the number of the edge."""
 
 
-def _walls(rim: Floats, marks: Marks, floor: float) -> list[Floats]:
-    """The triangles (m, 3, 3) from the floor up to each edge of a rim (n, 3), by way of the marks on the floor's edge
-    below it."""
-    ahead, foot = following(rim), _at(rim[:, :2], floor)
-    ends = following(foot)
-    plain = np.ones(len(rim), dtype=bool)
+def _sides(rim: Floats, turns: NDArray[np.intp], marks: Marks, floor: float) -> list[Floats]:
+    """The triangles (m, 3, 3) between a rim (n, 3) and the floor, from one corner in plan to the next, by way of the
+    marks on the floor's edge."""
+    ends = following(turns)
+    plain = (ends - turns) % len(rim) == 1
     plain[[*marks]] = False
-    a, b, c, d = (points[plain] for points in (foot, ends, ahead, rim))
-    found = [np.stack([a, b, c], axis=1), np.stack([a, c, d], axis=1)]
-    for edge, between in marks.items():
-        below = np.vstack([foot[edge], _at(between, floor), ends[edge]])
-        found += [np.array([[rim[edge], start, end]]) for start, end in pairwise(below)]
-        found.append(np.array([[rim[edge], ends[edge], ahead[edge]]]))
+    a, b = rim[turns[plain]], rim[ends[plain]]
+    found = _upright(_at(a[:, :2], floor), _at(b[:, :2], floor), b, a)
+    for edge in np.flatnonzero(~plain).tolist():
+        start, end = int(turns[edge]), int(ends[edge])
+        over = rim[start : end + 1] if end > start else np.concatenate([rim[start:], rim[: end + 1]])
+        below = np.insert(over[[0, -1], :2], 1, marks.get(edge, np.empty((0, 2))), axis=0)
+        found.append(_side(_at(below, floor), over))
     return found
 
 
-def _underside(rim: Floats, floor: float, stem: Stem | None) -> tuple[Marks, list[Floats]] | None:
-    """Where a stem crosses the edges of a rim (n, 2), and the triangles of all that lies behind it; None where the two
-    meet otherwise than by crossing."""
+def _upright(a: Floats, b: Floats, c: Floats, d: Floats) -> list[Floats]:
+    """Upright quadrilaterals (n, 3) each, in triangles."""
+    return [np.stack([a, b, c], axis=1), np.stack([a, c, d], axis=1)]
+
+
+def _side(below: Floats, above: Floats) -> Floats:
+    """The triangles (m, 3, 3) of an upright side between two paths (n, 3) over each other."""
+    ring = np.concatenate([below, above[::-1]])
+    along = (below[-1] - below[0])[:2]
+    flat = np.column_stack([ring[:, :2] @ along / np.hypot(*along), ring[:, 2]])
+    return np.asarray(ring[polygon_triangles(flat, [len(ring)])])
+
+
+def _underside(outline: Floats, floor: float, stem: Stem | None) -> tuple[Marks, list[Floats]] | None:
+    """Where a stem crosses the edges of an outline (n, 2), and the triangles of all that lies behind it; None where the
+    two meet otherwise than by crossing."""
     if stem is None:
-        return {}, [_level([rim], floor, looks=-1)]
-    outline, ring = Polygon(rim), np.array(stem.region.exterior.coords)[:-1]
+        return {}, [_level([outline], floor, looks=-1)]
+    ring = np.array(stem.region.exterior.coords)[:-1]
     ring = ring if area(ring) > 0 else ring[::-1]
-    met = outline.exterior.intersection(Polygon(ring).exterior)
-    simple = outline.is_valid and not stem.region.interiors
+    whole = Polygon(outline)
+    met = whole.exterior.intersection(Polygon(ring).exterior)
+    simple = whole.is_valid and not stem.region.interiors
     if not simple or not (met.is_empty or isinstance(met, Point | MultiPoint)):
         return None
     crossings = shapely.get_coordinates(met)
-    on_rim, on_stem = _marked(rim, crossings), _marked(ring, crossings)
-    if on_rim is None or on_stem is None:
+    on_outline, on_stem = _marked(outline, crossings), _marked(ring, crossings)
+    if on_outline is None or on_stem is None:
         return None
-    ring = _with_marks(ring, on_stem)
-    outer, inner = Polygon(_with_marks(rim, on_rim)), Polygon(ring)
-    faces = [_level([ring], stem.low, looks=-1), *_walls(_at(ring, floor), {}, stem.low)]
+    outer, inner = Polygon(_with_marks(outline, on_outline)), Polygon(_with_marks(ring, on_stem))
+    faces = [_level([ring], stem.low, looks=-1)]
+    plain = np.ones(len(ring), dtype=bool)
+    plain[[*on_stem]] = False
+    start, end = ring[plain], following(ring)[plain]
+    faces += _upright(_at(start, stem.low), _at(end, stem.low), _at(end, floor), _at(start, floor))
+    for edge, between in on_stem.items():
+        below = np.stack([ring[edge], following(ring)[edge]])
+        faces.append(_side(_at(below, stem.low), _at(np.insert(below, 1, between, axis=0), floor)))
     for region, looks in ((outer.difference(inner), -1), (inner.difference(outer), 1)):
         for piece in polygons(region):
             rings = [np.array(path.coords)[:-1] for path in (piece.exterior, *piece.interiors)]
             rings = [path if (area(path) > 0) == (path is rings[0]) else path[::-1] for path in rings]
             faces.append(_level(rings, floor, looks))
-    return on_rim, faces
+    return on_outline, faces
 
 
 def _at(points: Floats, height: float) -> Floats:
@@ -193,7 +232,7 @@ def _marked(path: Floats, points: Floats) -> Marks | None:
     for point in points:
         share = np.clip(((point - path) * ahead).sum(axis=1) / square, 0, 1)
         edge = int(((path + share[:, None] * ahead - point) ** 2).sum(axis=1).argmin())
-        if min(share[edge], 1 - share[edge]) * np.sqrt(square[edge]) < NEAR:
+        if min(share[edge], 1 - share[edge]) * np.sqrt(square[edge]) < NEAREST:
             return None
         found[edge].append((float(share[edge]), point))
     return {edge: np.array([point for _, point in sorted(own, key=itemgetter(0))]) for edge, own in found.items()}
@@ -207,8 +246,8 @@ def _with_marks(path: Floats, marks: Marks) -> Floats:
     return np.insert(path, places, np.concatenate([*marks.values()]), axis=0)
 
 
-NEAR = 1e-5
-"""How near a corner a crossing may not be, mm."""
+NEAREST = 1e-4
+"""How near its corners may be to each other, and to its edges, mm."""
 
 
 def _closed(soup: Floats) -> Solid | None:

@@ -192,7 +192,7 @@ def _refuse_touching(ring: Ring, owner: CellLayout, key: str, loops: Sequence[Lo
 def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[Loop]) -> None:
     """Refuse a light beside a curve or a concave side whose glass or lining would reach out of the rebate there, or
     into a bar; so it does, too, where it ends in a point between a bar and a side that all but run together."""
-    if not draft.ring.seat or all(loop.is_rectangle for loop in loops):
+    if not draft.ring.seat or all(_is_square(owner, loop) for loop in loops):
         return
     behind = [Polygon(grown(draft.ring, loop)) for loop in loops]
     over = leaving(draft.ring, owner.loop, behind)
@@ -208,6 +208,15 @@ def _refuse_leaving(draft: Draft, owner: CellLayout, key: str, loops: Sequence[L
             f"{max(over, into):.2f} mm².",
             "Move the bars beside it.",
         )
+
+
+def _is_square(owner: CellLayout, loop: Loop) -> bool:
+    """Whether what goes behind a light is a rectangle, and no hollow corner is near it."""
+    if not loop.is_rectangle or owner.loop.is_convex:
+        return loop.is_rectangle
+    left, foot, right, head = loop.bounds
+    by = WITHIN_REACH
+    return is_inside(owner.loop, left - by, foot - by, right + by, head + by)
 
 
 INTO = 1e-2
