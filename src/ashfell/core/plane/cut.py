@@ -151,7 +151,9 @@ def _without_far_lines(loop: Loop) -> Loop:
     """The loop without those edges of no length that would not come back however deep a rebate is."""
     apart = loop.lengths > TOUCH
     back = bounding(left_of(loop.along).tolist(), (loop.rest - WITHIN_REACH).tolist())
-    kept = np.flatnonzero(apart | np.isin(np.arange(len(apart)), back))
+    there = apart.copy()
+    there[back] = True
+    kept = np.flatnonzero(there)
     if len(kept) == len(apart):
         return loop
     return Loop(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 
@@ -46,7 +47,7 @@ class Seat:
         """Whether gaskets as thick as the glass is set back hold it without a stop before them."""
         return self.glazing.setback.mm == self.glazing.gasket.thickness.mm
 
-    @property
+    @cached_property
     def rebate(self) -> Fraction:
         """Depth of the ring's rebate, mm."""
         return self.cover + self.clearance
@@ -61,7 +62,7 @@ class Seat:
         """The same of a bar's rebate, mm."""
         return self.narrow[1] if self.narrow else self.clearance
 
-    @property
+    @cached_property
     def bar_rebate(self) -> Fraction:
         """Depth of a bar's rebate, mm."""
         return self.bar_cover + self.bar_clearance
