@@ -161,6 +161,7 @@ WORDS: dict[str, Mending] = {
     "folding leaves in a rectangle": at_entry("glass"),
     "sliding leaves in a rectangle": at_entry("glass"),
     "a leaf between the halves of its jamb": at_entry("outside"),
+    "leaves that open together": at_entry(""),
     "a pocket in the wall": at_entry("outside"),
     "a drip that clears the leaf": at_entry(""),
     "a lantern over a rectangle": at_entry("glass"),
