@@ -56,7 +56,7 @@ def test_round_a_ring_of_another_outline_it_has_its_hole(kind):
     )
     unit = make(read_unit(ringed({"kind": "board"}, outline=outline)))
     (board,) = parts(unit, "panel.between")
-    ring = next(one for one in (*unit.layout.rings, unit.layout.frame) if one.entry == "frame.rings.0")
+    ring = next(one for one in (*unit.layout.rings, unit.layout.holder) if one.entry == "frame.rings.0")
     assert board.solid.volume == pytest.approx((1120 * 920 - ring.loop.area) * 10)
     assert audit_unit(unit) == []
 

@@ -69,6 +69,15 @@ def test_an_inner_board_lies_over_the_reveal_and_stands_out_of_the_wall():
     assert audit_unit(unit) == []
 
 
+def test_a_board_stands_behind_the_frame_whatever_ring_inside_it_holds_the_glass():
+    ring = {"place": "inside", "face": "35", "depth": "61.75", "setback": "5"}
+    frame = {"face": "35.5", "depth": "125.5", "rings": [ring]}
+    unit = make(read_unit({"width": "1900", "height": "880", "frame": frame, "trim": {"board": {"thickness": "25"}}}))
+    (board,) = [part for part in unit.parts if part.id == "board"]
+    assert board.solid.bounds[1][2] == pytest.approx(-125.5)
+    assert audit_unit(unit) == []
+
+
 def test_a_casing_inside_stands_on_the_board():
     unit = make(read_unit(BOARDED | {"trim": {"board": {}, "inside": {}}}))
     assert bounds_of(unit, "casing.inside.left")[0][1] == bounds_of(unit, "board")[1][1] == 25

@@ -330,14 +330,19 @@ class Layout:
         return self.root.spacing(axis)
 
     @property
-    def frame(self) -> Ring:
-        """The ring that holds everything."""
+    def holder(self) -> Ring:
+        """The ring that holds everything: the frame, or one inside it."""
         return self.body.ring
+
+    @property
+    def frame(self) -> Ring:
+        """The frame itself, whatever rings there are."""
+        return next((ring for ring in self.rings if ring.entry == "frame"), self.holder)
 
     @property
     def outermost(self) -> Ring:
         """The frame, or the outermost ring round it."""
-        return max((*self.rings, self.frame), key=lambda ring: ring.loop.area)
+        return max((*self.rings, self.holder), key=lambda ring: ring.loop.area)
 
     @cached_property
     def overall(self) -> Rect:
@@ -351,7 +356,7 @@ class Layout:
     @cached_property
     def depth(self) -> tuple[Fraction, Fraction]:
         """Front and back of the frame with its rings, mm behind the unit's outer face."""
-        rings = (*self.rings, self.frame)
+        rings = (*self.rings, self.holder)
         return min(ring.front for ring in rings), max(ring.back for ring in rings)
 
     @cached_property

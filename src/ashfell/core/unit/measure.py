@@ -38,8 +38,8 @@ def snap(layout: Layout, point: tuple[float, float], reach: float) -> Place:
 
 def _corners(layout: Layout) -> Iterator[tuple[float, float]]:
     loops = [
-        layout.frame.loop,
-        layout.frame.clear,
+        layout.holder.loop,
+        layout.holder.clear,
         *(ring.loop for ring in layout.rings),
         *(light.loop for light in layout.lights),
     ]

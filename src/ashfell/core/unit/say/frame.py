@@ -56,7 +56,7 @@ def _say_members(w: Writer, unit: Unit) -> None:
                 Action(f"frame.sides.{name}", f"Own {name}", f"Give the {name} a face of its own", frame.face.text),
                 Action(f"frame.sides.{name}", f"No {name}", f"Leave out the {name}", "0"),
             ]
-    frame_ring = next((ring for ring in unit.layout.rings if ring.entry == "frame"), unit.layout.frame)
+    frame_ring = unit.layout.frame
     w.say(
         "frame",
         "Frame",
@@ -92,7 +92,7 @@ def _glazed(w: Writer, frame: Frame) -> list[Any]:
 def _say_ring(w: Writer, unit: Unit, index: int) -> None:
     ring = unit.document.frame.rings[index]
     path = f"frame.rings.{index}"
-    made = [one for one in (*unit.layout.rings, unit.layout.frame) if one.entry == path][-1]
+    made = [one for one in (*unit.layout.rings, unit.layout.holder) if one.entry == path][-1]
     told = (
         f"Leaves {w.size(made.clear)} clear." if ring.place == "inside" else f"Makes it {w.size(made.loop)} over all."
     )
@@ -171,7 +171,7 @@ def _ring_outline(w: Writer, path: str, ring: ExtraRing, index: int) -> list[Any
 
 def _clear(w: Writer, unit: Unit, ring: Ring) -> str:
     """The clear opening of a ring: exact where lights are laid out in it."""
-    if ring is not unit.layout.frame:
+    if ring is not unit.layout.holder:
         return w.size(ring.clear)
     spans = (unit.layout.spacing(axis).lights for axis in AXES)
     return w.by(*(lights[-1].end - lights[0].start for lights in spans))
