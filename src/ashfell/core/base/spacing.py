@@ -310,7 +310,7 @@ def _refuse_unless_closed(
         other = f"make the {noun} {exact_mm(taken)} {way}"
     else:
         entry, nearest = f"{entry}.lights.{index}.size", size
-        other = f"make light {index + 1} {exact_mm(size)} {way}"
+        other = f"type {exact_mm(size)} for light {index + 1}"
     raise Refusal(
         entry,
         "the sum closes",
