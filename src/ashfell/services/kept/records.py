@@ -67,9 +67,10 @@ def binned_projects_of(person: Any) -> QuerySet[Project]:
 def record_of(person: Any, project: int, kind: str, key: str) -> Record:
     """A document of one of the person's own projects, with the project and what is in force; 404 for any other."""
     found = RECORD.first(person=person.pk, project=project, kind=kind, key=key)
-    if found is None:
+    owner = PROJECT.first(project=project) if found else None
+    if found is None or owner is None:  # which may be deleted in between
         raise Http404(f"There is no {kind} “{key}” in this project.")
-    found.project = PROJECT(project=project)[0]
+    found.project = owner
     found.current = REVISION.first(revision=found.current_id)
     return found
 

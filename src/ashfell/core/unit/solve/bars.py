@@ -117,7 +117,7 @@ def _fitted(draft: Draft, owner: CellLayout, run: GridRun, bar: BarRun) -> Itera
 def _is_clear(owner: CellLayout, bar: BarRun) -> bool:
     """Whether a bar between two others lies clear of the outline, with what goes on into their rebates."""
     half, low, high = float(bar.face / 2) + BESIDE, float(bar.start - bar.tongue_start), float(bar.end + bar.tongue_end)
-    return is_inside(owner.loop, *strip_of(bar, half, low, high).bounds)
+    return is_inside(owner.loop, strip_of(bar, half, low, high).bounds)
 
 
 def _pieces(strip: Polygon, region: Polygon) -> list[Polygon]:

@@ -214,9 +214,7 @@ def _is_square(owner: CellLayout, loop: Loop) -> bool:
     """Whether what goes behind a light is a rectangle, and no hollow corner is near it."""
     if not loop.is_rectangle or owner.loop.is_convex:
         return loop.is_rectangle
-    left, foot, right, head = loop.bounds
-    by = WITHIN_REACH
-    return is_inside(owner.loop, left - by, foot - by, right + by, head + by)
+    return is_inside(owner.loop, loop.bounds, WITHIN_REACH)
 
 
 INTO = 1e-2
@@ -261,8 +259,8 @@ def _light_loops(
     if owner.loop.is_rectangle:
         own = dict(zip(SIDES, owner.loop.tags, strict=True))
         return [Loop.rectangle(left, foot, right, head, [tags[side] or own[side] for side in SIDES])]
-    by, between_bars = WITHIN_REACH, owner.loop.is_convex and all(tags.values())
-    if between_bars and is_inside(owner.loop, left - by, foot - by, right + by, head + by):
+    between_bars = owner.loop.is_convex and all(tags.values())
+    if between_bars and is_inside(owner.loop, (left, foot, right, head), WITHIN_REACH):
         return [Loop.rectangle(left, foot, right, head, [tags[side] for side in SIDES])]
     if (i, last[0]) not in columns_of:
         columns_of[i, last[0]] = _between([owner.loop], 0, clear["columns"], (tags["left"], tags["right"]))

@@ -8,11 +8,16 @@ from shapely.geometry import Polygon
 from ashfell.core.plane.loop import Loop
 from ashfell.core.unit.layout import BarRun
 
+Bounds = tuple[float, float, float, float]
+"""Left, foot, right and head of a rectangle, mm."""
 
-def is_inside(loop: Loop, left: float, foot: float, right: float, head: float) -> bool:
-    """Whether a rectangle lies in a loop and nowhere touches it."""
+
+def is_inside(loop: Loop, bounds: Bounds, by: float = 0.0) -> bool:
+    """Whether a rectangle, wider ``by`` so much all round, lies in a loop and nowhere touches it."""
+    left, foot, right, head = bounds
     shapely.prepare(loop.polygon)
-    return bool(shapely.contains_properly(loop.polygon, shapely.box(left, foot, right, head)))
+    wider = shapely.box(left - by, foot - by, right + by, head + by)
+    return bool(shapely.contains_properly(loop.polygon, wider))
 
 
 def stem_of(bar: BarRun) -> Polygon | None:
