@@ -114,6 +114,7 @@ def served() -> Iterator[Served]:
 
 def people(port: int, count: int, units: dict[str, Any], site: dict[str, Any]) -> list[tuple[Person, int]]:
     """People who are signed in, each with the number of a project of their own."""
+    from django.conf import settings
     from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY, get_user_model
     from django.contrib.sessions.backends.db import SessionStore
     from django.db import transaction
@@ -131,7 +132,7 @@ def people(port: int, count: int, units: dict[str, Any], site: dict[str, Any]) -
             Record.start(project, "site", "site", site, person)
             session = SessionStore()
             session[SESSION_KEY], session[HASH_SESSION_KEY] = str(person.pk), person.get_session_auth_hash()
-            session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
+            session[BACKEND_SESSION_KEY] = settings.AUTHENTICATION_BACKENDS[-1]
             session.create()
             found.append((Person(port, str(session.session_key)), project.pk))
     return found

@@ -7,6 +7,7 @@ one of :data:`WORDS` does it; a refusal that is not in there and names no value 
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -22,6 +23,8 @@ from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.layout import Layout
 
 Data = dict[str, Any]
+NUMBER, AS_SAID = re.compile(r"\d+(?:[.]\d+)?"), "as said"
+"""A number in a remedy; a mending types the last of them where it says so."""
 MOST = 60
 """Changes after which a unit counts as one that cannot be mended."""
 
@@ -84,7 +87,7 @@ def mended(data: Data, refusal: Refusal) -> Data:
     if refusal.rule not in WORDS:
         raise refusal
     for address, value in WORDS[refusal.rule](Address(refusal.entry)):
-        data = change(data, address, value)
+        data = change(data, address, NUMBER.findall(refusal.remedy)[-1] if value == AS_SAID else value)
     if refusal.rule == "something remains inside" and data["outline"].get("corners"):
         data = change(data, "outline.corners", "[]")  # “or its corners smaller”
     return data
@@ -145,6 +148,7 @@ WORDS: dict[str, Mending] = {
     "a web beside the rebate": at_entry(""),
     "a sill below the frame": at_entry(""),
     "an arc said once": at_entry(""),
+    "arcs stay arcs": beside("width", AS_SAID),
     "muntins that can be worked": lambda entry: [(entry, "square" if entry.last == "kind" else "")],
     "one light behind the rings inside": at_entry(""),
     "rings before the glass": at_entry(""),

@@ -8,7 +8,7 @@ from collections import Counter
 import pytest
 
 from ashfell.core.base.document import dump
-from ashfell.core.base.lengths import exact
+from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit.change import change
@@ -76,6 +76,20 @@ def test_a_path_with_arcs_is_made_larger_evenly(width):
         solve(read_unit(mended))
     except Refusal as other:
         assert other.rule != "arcs stay arcs"
+
+
+def test_a_path_whose_height_is_bound_is_made_wider():
+    """The sizes below ask for the height that is there: an even one is reached by the width."""
+    nodes = [
+        {"x": x, "y": y, "bulge": b}
+        for x, y, b in (("0", "0", 0), ("700", "0", 0.2), ("700", "900", 0), ("0", "900", 0))
+    ]
+    rows = {"lights": [{"size": "700"}, {}], "bars": ["60"]}
+    made, met = remedied({"width": "650", "height": "900", "outline": {"kind": "path", "nodes": nodes}, "rows": rows})
+    assert [(one.rule, one.entry, one.nearest) for one in met[:1]] == [("arcs stay arcs", "height", None)]
+    # The arc's crown is bulge times half its chord beyond the nodes: 0.2 * 450 = 90, so 790 by 900.
+    assert abs(float(parse(made["width"])) - 790) < 1e-3
+    assert made["height"] == "900"
 
 
 @pytest.mark.parametrize("outline", [{"kind": "star", "points": 9, "inner": 0.55}, {"kind": "polygon", "points": 5}])

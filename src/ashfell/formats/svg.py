@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
-from itertools import islice
+from itertools import islice, pairwise
 from xml.sax.saxutils import escape
 
 import numpy as np
+from pydantic_core import to_json
 
 from ashfell.core.base.address import stretches
 from ashfell.core.base.lengths import Style
@@ -42,8 +43,9 @@ def path_data(sheet: Sheet, loops: Sequence[Floats]) -> list[str]:
     counts = np.array([len(loop) for loop in loops])
     for _ in range(PASSES if (counts > MANY).any() else 0):
         points, counts = _thinned(points, counts)
-    numbers = iter(np.round(points, 2).ravel().tolist())
-    return [_written(count) % tuple(islice(numbers, 2 * count)) for count in counts.tolist()]
+    numbers, ends = np.round(points, 2).ravel().tolist(), np.cumsum(2 * counts).tolist()
+    loops_of_numbers = [numbers[start:end] for start, end in pairwise([0, *ends])]
+    return [f"M{written}Z" for written in to_json(loops_of_numbers).decode()[2:-2].split("],[")]
 
 
 def _thinned(points: Floats, counts: Indices) -> tuple[Floats, Indices]:
@@ -64,12 +66,6 @@ def _thinned(points: Floats, counts: Indices) -> tuple[Floats, Indices]:
     kept = np.ones(len(points), dtype=bool)
     kept[seconds[gone]] = False
     return points[kept], counts - np.bincount(owners[gone], minlength=len(counts))
-
-
-@lru_cache(maxsize=1024)
-def _written(count: int) -> str:
-    """How a closed path of so many points is written."""
-    return f"M{' '.join(['%g,%g'] * count)}Z"
 
 
 FINE, MOULDED = 0.9, 4

@@ -48,12 +48,13 @@ def stretched(outline: Outline, width: float, height: float) -> Outline:
     x, y = width / (right - left), height / (head - foot)
     curved = any(bulge for _, _, bulge in outline.nodes)
     if curved and abs(x / y - 1) > 1e-6:
-        even = Fraction(round((head - foot) * x * 10**6), 10**6)
+        even, wide = (Fraction(round(size * 10**6), 10**6) for size in ((head - foot) * x, (right - left) * y))
         raise Refusal(
             "height",
             "arcs stay arcs",
             f"The path is {right - left:g} by {head - foot:g} mm; arcs can only be made larger or smaller evenly.",
-            f"With a width of {width:.10g} mm the height must be {float(even):.10g} mm.",
+            f"With a width of {width:.10g} mm the height must be {float(even):.10g} mm, or with a height of "
+            f"{height:.10g} mm the width must be {float(wide):.10g} mm.",
             even,
         )
     y = x if curved else y

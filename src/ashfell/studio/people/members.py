@@ -183,5 +183,5 @@ def invited(request: HttpRequest, text: str) -> HttpResponse:
         Membership.objects.get_or_create(project=found.project, user=person, defaults={"role": found.role})
         Event.tell(found.project_id, person, f"joined as {found.role}")
     if form is not None:
-        login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+        login(request, person, backend=settings.AUTHENTICATION_BACKENDS[-1])
     return redirect("project", found.project_id)
