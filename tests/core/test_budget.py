@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.kinds.fillings.muntins import muntin_pieces
 from ashfell.core.unit import make, read_unit, solve
 
 SIXTY = {
@@ -37,6 +38,23 @@ def test_too_much_is_refused_with_the_numbers(what):
     assert refused.value.remedy
     if refused.value.rule == "a unit of bounded size":
         assert "10,000" in refused.value.message
+
+
+@pytest.mark.parametrize(
+    ("edge", "kind", "counted"), [("square", "diamond", 1), ("chamfer", "diamond", 4), ("chamfer", "grid", 2)]
+)
+def test_worked_muntins_count_for_what_they_cost(edge, kind, counted):
+    """A square edge is a plate; a worked one in a grid is swept, and elsewhere cut to its neighbours."""
+    pattern = {"pitch": "100", "rise": "100"} if kind == "diamond" else FOUR
+    muntins = {"kind": kind, "width": "10", **pattern}
+    light = solve(read_unit({"fill": {"kind": "open"}})).lights[0]
+    plain, worked = (
+        muntin_pieces(
+            light, read_unit({"fill": {"kind": "glass", "muntins": muntins | {"edge": of_edge}}}).fill.muntins
+        )
+        for of_edge in ({"kind": "square"}, {"kind": edge, "size": "2"})
+    )
+    assert worked[0] == counted * plain[0] > 0
 
 
 def test_nothing_of_it_is_made(monkeypatch):

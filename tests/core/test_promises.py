@@ -100,3 +100,16 @@ def test_fixed_lights_below_a_point_close_at_once(outline):
     assert [refusal.rule for refusal in met] == ["the sum closes"]
     assert made["height"] == "1200"
     assert made["rows"]["lights"][1]["size"] == "85.5"
+
+
+def test_two_corners_that_make_up_a_side_fit_it():
+    """100.14 and 100.15 add up to a hair more than 200.29 in binary."""
+    assert 100.14 + 100.15 > 200.29
+    corners = [{"kind": "rounded", "size": "100.14"}, {"kind": "clipped", "size": "125.5"}, {}, {}]
+    unit = {"width": "200.29", "height": "900", "frame": {"face": "8"}, "fill": {"kind": "open"}}
+    data = dump(read_unit(unit | {"outline": {"kind": "rectangle", "corners": corners}}))
+    with pytest.raises(Refusal, match="do not fit a side of 200.29 mm") as refused:
+        solve(read_unit(data))
+    assert (refused.value.entry, exact(refused.value.nearest)) == ("outline.corners.1.size", "100.15 mm")
+    outline = solve(read_unit(change(data, "outline.corners.1.size", "100.15 mm"))).outline
+    assert outline.names == ("corner.1", "corner.2", "right", "head", "left")

@@ -27,9 +27,7 @@ def sheet_of(shapes, size=600.0):
 
 
 def points_of(d):
-    return [
-        np.array([[float(n) for n in pair.split(",")] for pair in path.split()]) for path in re.findall(r"M([^Z]+)Z", d)
-    ]
+    return [np.array(path.split(","), dtype=float).reshape(-1, 2) for path in re.findall(r"M([^Z]+)Z", d)]
 
 
 def test_left_out_points_are_within_a_hair(unit):
@@ -51,7 +49,7 @@ def test_a_curve_is_written_with_fewer_points_the_smaller_it_is_drawn(unit):
 def test_straight_corners_are_all_there():
     square = np.array([[0.0, 0.0], [100, 0], [100, 50], [0, 50]])
     (path,) = path_data(Sheet(200, 200, 1.0, 10, 90), [square])
-    assert path == "M10,90 110,90 110,40 10,40Z"
+    assert path == "M10,90,110,90,110,40,10,40Z"
 
 
 def test_every_shape_says_its_part_and_entry(unit):

@@ -53,6 +53,13 @@ def test_3d_comes_from_the_worker_and_is_made_once(signed_in, record):
     assert Handover.objects.count() == 2
 
 
+def test_few_members_of_very_many_triangles_are_large_too(signed_in, record, monkeypatch):
+    monkeypatch.setattr(behind, "LARGE", 5_000)
+    assert signed_in.get(address("unit-view", record)).status_code == 200
+    monkeypatch.setattr(behind, "DENSE", 500)
+    assert signed_in.get(address("unit-view", record)).status_code == 202
+
+
 def test_opened_it_is_another_file(signed_in, record):
     for opened in ("0", "50"):
         assert signed_in.post(address("unit-view", record), {"opened": opened}).status_code == 202

@@ -49,23 +49,21 @@ def elevation(parts: Sequence[Part], facing: Facing = "outside") -> list[Shape]:
         return []
     looks = 1.0 if facing == "outside" else -1.0
     topologies = [part.solid.topology for part in solid]
-    firsts = [topology.first_triangles for topology in topologies]
     starts = np.cumsum([0, *(len(part.solid.vertices) for part in solid)])
     placed = np.concatenate([part.solid.vertices for part in solid]) * (looks, 1.0, looks)
-    corners = np.concatenate(
-        [own.triangles[first] + start for own, first, start in zip(topologies, firsts, starts[:-1], strict=True)]
-    )
-    towards, tones = _towards(placed, corners)
-    owners = np.repeat(np.arange(len(solid)), [len(first) for first in firsts])[towards].tolist()
-    faces = np.concatenate([own.face_of_triangle[first] for own, first in zip(topologies, firsts, strict=True)])[
-        towards
-    ].tolist()
+    told = [topology.told_of_faces for topology in topologies]
+    all_owners = np.repeat(np.arange(len(solid)), [len(of_faces) for of_faces in told])
+    of_faces = np.concatenate(told)
+    towards, tones = _towards(placed, of_faces[:, 1:] + starts[all_owners][:, None])
+    owners, faces = all_owners[towards].tolist(), of_faces[towards, 0].tolist()
     paths = [topologies[owner].loops(face) for owner, face in zip(owners, faces, strict=True)]
-    loops = [loop + starts[owner] for owner, own in zip(owners, paths, strict=True) for loop in own]
+    loops = [loop for own in paths for loop in own]
     if not loops:
         return []
-    points = placed[np.concatenate(loops)]
-    begins = np.cumsum([0, *map(len, loops)])
+    lengths = [len(loop) for loop in loops]
+    of_loops = np.repeat(starts[owners], [len(own) for own in paths])
+    points = placed[np.concatenate(loops) + np.repeat(of_loops, lengths)]
+    begins = np.cumsum([0, *lengths])
     flat, heights = points[:, :2], points[:, 2]
     highest, lowest = (of.reduceat(heights, begins[:-1]).tolist() for of in (np.maximum, np.minimum))
     found, at, edges = list[tuple[float, Shape]](), 0, begins.tolist()

@@ -45,7 +45,8 @@ def path_data(sheet: Sheet, loops: Sequence[Floats]) -> list[str]:
         points, counts = _thinned(points, counts)
     numbers, ends = np.round(points, 2).ravel().tolist(), np.cumsum(2 * counts).tolist()
     loops_of_numbers = [numbers[start:end] for start, end in pairwise([0, *ends])]
-    return [f"M{written}Z" for written in to_json(loops_of_numbers).decode()[2:-2].split("],[")]
+    written = to_json(loops_of_numbers).replace(b".0,", b",").replace(b".0]", b"]").decode()
+    return [f"M{loop}Z" for loop in written[2:-2].split("],[")]
 
 
 def _thinned(points: Floats, counts: Indices) -> tuple[Floats, Indices]:

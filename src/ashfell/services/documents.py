@@ -8,7 +8,6 @@ from __future__ import annotations
 import json
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +18,7 @@ from ashfell.core.audit.site import audit_scene
 from ashfell.core.audit.unit import audit_unit
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
+from ashfell.core.base.kept import kept
 from ashfell.core.base.lengths import Style, Unit
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.registry import schema_of
@@ -40,13 +40,13 @@ from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.site.surroundings import beside_of
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
-from ashfell.core.unit.make import KEPT, made
+from ashfell.core.unit.make import KEPT, made, weight_of
 from ashfell.core.unit.make import Unit as MadeUnit
 
 SITES = frozenset({"walls", "plates", "roofs", "placements", "storeys", "units"})
 """What only a site has."""
-SCENES_KEPT = 6
-"""How many scenes are kept: before and after a change, for a few people at once."""
+SCENES_KEPT = 130e6
+"""How much of scenes is kept, bytes: before and after a change of the largest, or of a few people at once."""
 
 WALL = ("from", "to", "length", "angle")
 """What a request may say of a wall that is added."""
@@ -87,7 +87,7 @@ def unit_of(data: Mapping[str, Any]) -> MadeUnit:
     return _unit(json.dumps(data))
 
 
-@lru_cache(maxsize=KEPT)
+@kept(KEPT, weight_of)
 def _unit(text: str) -> MadeUnit:
     return made(read_unit(json.loads(text)))
 
@@ -115,7 +115,7 @@ def scene_of(data: Mapping[str, Any]) -> ChangedSite:
     return ChangedSite(dict(data), site, scene)
 
 
-@lru_cache(maxsize=SCENES_KEPT)
+@kept(SCENES_KEPT, lambda found, _: found[1].weight)
 def _scene(text: str) -> tuple[SiteDocument, Scene]:
     site = read_site(json.loads(text))
     return site, build_scene(site)

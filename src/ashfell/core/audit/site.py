@@ -8,16 +8,16 @@ from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
-from functools import lru_cache
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPoint, Polygon
 
 from ashfell.core.audit.finding import Finding
-from ashfell.core.audit.solids import NEAR, audit_parts, near_pairs, shared_volumes
+from ashfell.core.audit.solids import KEPT, NEAR, audit_parts, near_pairs, shared_volumes
 from ashfell.core.audit.swings import audit_swings
 from ashfell.core.base.address import Address
+from ashfell.core.base.kept import kept
 from ashfell.core.base.lengths import exact, show
 from ashfell.core.base.progress import steps
 from ashfell.core.parts import Part, bounds, box_corners
@@ -155,7 +155,7 @@ def _own_gaps(placement: Placement) -> Gaps:
     return (("", placement.gap.mm), *((side, gap.mm) for side, gap in sorted(placement.gaps.items())))
 
 
-@lru_cache(maxsize=1024)
+@kept(KEPT, lambda _, unit, *__: unit.weight)
 def _reaching(unit: Unit, gaps: Gaps, recess: Fraction, thickness: Fraction) -> tuple[int, ...]:
     """Which parts of a unit reach beyond its opening within the thickness of its host; the same for all placements
     alike.
@@ -216,7 +216,7 @@ HERE, HOST = "{here}", "{host}"
 """Stand for a placement and its host in findings that are the same for all placements alike."""
 
 
-@lru_cache(maxsize=1024)
+@kept(KEPT, lambda _, unit, *__: unit.weight)
 def _alike(unit: Unit, gaps: Gaps, recess: Fraction, section: tuple[Layer, ...]) -> tuple[Finding, ...]:
     """What a unit runs into in any host of a section, away from its ends and other openings."""
     far = Fraction(4 * 10**5)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from functools import lru_cache
 
-import manifold3d
 import numpy as np
 import shapely
 
 from ashfell.core.audit.finding import Finding
+from ashfell.core.audit.tiles import crossings
+from ashfell.core.base.kept import kept
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
 
@@ -19,11 +19,11 @@ NEAR = 1e-4
 """How far boxes must overlap before their solids are compared, mm."""
 ASKEW = (17.0, 31.0, 43.0)
 """A turn, in degrees, that leaves nothing along an axis."""
-KEPT = 256
-"""Of how many definitions the findings are kept."""
+KEPT = 32e6
+"""How much of definitions is kept with what was found about them, bytes."""
 
 
-@lru_cache(maxsize=KEPT)
+@kept(KEPT, lambda _, parts: 3_000.0 * len(parts) + 50.0 * sum(len(part.solid.triangles) for part in parts))
 def audit_parts(parts: tuple[Part, ...]) -> tuple[Finding, ...]:
     """All findings about the solids of one unit or host; those of the same parts are kept."""
     return (*audit_solids(parts), *audit_overlaps(parts))
@@ -47,18 +47,14 @@ def audit_overlaps(parts: Sequence[Part]) -> Iterator[Finding]:
 def shared_volumes(parts: Sequence[Part], pairs: Iterable[tuple[int, int]], depth: float = 0.0) -> Iterator[Finding]:
     """Those of some pairs of parts that share volume: more than a sliver of a ``depth``, mm, over all of where their
     boxes meet. Of one that does not close it is not known."""
-    solids: dict[int, manifold3d.Manifold] = {}
-    for a, b in pairs:
-        if not (parts[a].solid.is_closed and parts[b].solid.is_closed):
-            continue
-        for index in (a, b):
-            if index not in solids:
-                solids[index] = parts[index].solid.manifold()
-        shared = (solids[a] ^ solids[b]).volume()
+    closed = [(a, b) for a, b in pairs if parts[a].solid.is_closed and parts[b].solid.is_closed]
+    for (a, b), met in crossings([part.solid for part in parts], closed, OVERLAP / 2).items():
+        shared = sum((one.solid ^ other.solid).volume() for one, other in met)
         least = max(OVERLAP, depth * _widest(parts[a], parts[b])) if shared > OVERLAP else OVERLAP
         if shared > least:
             # Where faces lie on each other a boolean operation can see a sliver that is not there; turned, it does not.
-            shared = min(shared, (solids[a].rotate(ASKEW) ^ solids[b].rotate(ASKEW)).volume())
+            one, other = (parts[index].solid.manifold().rotate(ASKEW) for index in (a, b))
+            shared = min(shared, (one ^ other).volume())
         if shared > least:
             place = f"{parts[a].id}, {parts[b].id}"
             yield Finding(

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 import shapely
 from shapely.geometry import box
 
+from ashfell.core.base.kept import kept
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
@@ -30,8 +31,8 @@ from ashfell.core.solid.plate import boxes
 from ashfell.core.unit.layout import Layout
 from ashfell.core.unit.make import Unit
 
-HOSTS_KEPT = 256
-"""How many hosts with their openings are kept."""
+HOSTS_KEPT = 32e6
+"""How much of hosts with their openings is kept, bytes."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,6 +46,11 @@ class Standing:
     parts: tuple[Part, ...]
     refused: tuple[tuple[str, Refusal], ...]
 
+    @property
+    def weight(self) -> float:
+        """About how much memory it takes, bytes."""
+        return 20_000.0 + 3_000.0 * len(self.openings)
+
     @cached_property
     def starts(self) -> list[float]:
         """Where each opening begins along the host, sorted as they are, mm."""
@@ -56,7 +62,7 @@ class Standing:
         return max((float(opening.width) for opening in self.openings), default=0.0)
 
 
-@lru_cache(maxsize=HOSTS_KEPT)
+@kept(HOSTS_KEPT, lambda standing, *_: standing.weight)
 def stand(
     one: Wall | Roof,
     ends: Ends,

@@ -38,6 +38,12 @@ class Topology:
         return np.asarray(np.unique(self.face_of_triangle, return_index=True)[1], dtype=np.int32)
 
     @cached_property
+    def told_of_faces(self) -> Indices:
+        """The number of each face, and the corners of its first triangle, (f, 4)."""
+        first = self.first_triangles
+        return np.column_stack([self.face_of_triangle[first], self.triangles[first]])
+
+    @cached_property
     def turned(self) -> Topology:
         """That of the mirror image: every triangle the other way round."""
         known = {face: tuple(path[::-1] for path in paths) for face, paths in self.known.items()}

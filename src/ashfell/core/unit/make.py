@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
+from ashfell.core.base.kept import kept
 from ashfell.core.parts import Part
 from ashfell.core.seen import Shape, elevation
 from ashfell.core.unit.build import build
@@ -25,6 +26,16 @@ class Unit:
     def roles(self) -> frozenset[str]:
         """The roles of its parts."""
         return frozenset(part.role for part in self.parts)
+
+    @cached_property
+    def triangles(self) -> int:
+        """How many triangles all its solids have."""
+        return sum(len(part.solid.triangles) for part in self.parts)
+
+    @property
+    def weight(self) -> float:
+        """About how much memory it takes, bytes."""
+        return 3_000.0 * len(self.parts) + 50.0 * self.triangles
 
     @cached_property
     def shapes(self) -> list[Shape]:
@@ -52,17 +63,22 @@ class _Content:
         return isinstance(other, _Content) and other.text == self.text
 
 
-KEPT = 128
-"""How many units are kept made."""
+KEPT = 96e6
+"""How much of units that are made is kept, bytes."""
 
 
-@lru_cache(maxsize=KEPT)
+def weight_of(unit: Unit, *_: object) -> float:
+    """About how much memory a unit takes, bytes."""
+    return unit.weight
+
+
+@kept(KEPT, weight_of)
 def _made(content: _Content) -> Unit:
     return make(content.document)
 
 
 def made(document: UnitDocument) -> Unit:
-    """As :func:`make`, but a unit of the same content is made once; the last :data:`KEPT` of them are kept.
+    """As :func:`make`, but a unit of the same content is made once; the last of them are kept.
 
     Raises
     ------

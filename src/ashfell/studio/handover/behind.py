@@ -8,20 +8,20 @@ from typing import Any
 from django.db import transaction
 
 from ashfell.core.base.document import Data
-from ashfell.core.unit.layout import Layout
+from ashfell.core.unit import Unit
 from ashfell.services.kept.models import Record
 from ashfell.studio.handover.models import PAGE, Handover
 from ashfell.studio.handover.tasks import write_file
 
-LARGE = 3_000
-"""A unit of more members than this is made by the worker."""
+LARGE, DENSE = 1_200, 150_000
+"""A unit of more members than this is made by the worker, and one of more triangles."""
 WAITED = 202
 """The status of an answer that is not there yet."""
 
 
-def is_large(layout: Layout) -> bool:
-    """Whether somebody would wait for its solids."""
-    return len(layout.members) > LARGE
+def is_large(unit: Unit) -> bool:
+    """Whether somebody would wait for what is made of its solids."""
+    return len(unit.layout.members) > LARGE or unit.triangles > DENSE
 
 
 def made_behind(record: Record, person: Any, kind: str, document: Data, how: str = "", again: bool = False) -> Handover:

@@ -176,7 +176,7 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     asked = request.POST if request.method == "POST" else {}
     changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
     data = with_opened(changed.data, min(100.0, float(opened))) if opened.isdecimal() else changed.data
-    if is_large(changed.unit.layout):
+    if is_large(changed.unit):
         return _view_behind(request, record, data, opened)
     unit = unit_of(data)
     content = glb.write_unit(unit, record.project.own_finishes(), jpeg)
@@ -258,7 +258,7 @@ def undo_everywhere(request: HttpRequest, project: int) -> HttpResponse:
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
     record = record_of(request.user, project, "unit", key)
-    if is_large(unit_of(record.data).layout):
+    if is_large(unit_of(record.data)):
         made = made_behind(record, request.user, "audit", record.data, again="again" in request.GET)
         if not made.has_file:
             return render(request, "units/_audited.html", {"project": record.project, "record": record, "made": made})

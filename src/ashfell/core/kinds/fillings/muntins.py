@@ -148,10 +148,12 @@ class MuntinLayout:
 
 
 def muntin_pieces(light: Light, muntins: Muntins) -> tuple[int, str]:
-    """About how many pieces of muntins there will be on both faces; those with worked edges count twice."""
-    count = PATTERNS[muntins.kind].count(light, muntins) * len(FACES[muntins.faces])
+    """About how many pieces of muntins there will be on both faces; those with worked edges count twice in a grid, and
+    four times elsewhere, where each is cut on its own."""
+    pattern = PATTERNS[muntins.kind]
+    count = pattern.count(light, muntins) * len(FACES[muntins.faces])
     plain = all(profile_of(muntins, face, "").is_plain for face in FACES[muntins.faces])
-    return (1 if plain else 2) * count, "pieces of muntins"
+    return (1 if plain else 2 if pattern.divides else 4) * count, "pieces of muntins"
 
 
 def solve_muntins(light: Light, muntins: Muntins, planes: Planes, gasket: Gasket) -> MuntinLayout:

@@ -17,6 +17,8 @@ from ashfell.core.plane.curves import without_empty
 from ashfell.core.plane.outline import Outline
 from ashfell.core.unit.say.writer import Action, Writer
 
+ROUNDED = 1e-9
+"""What two corners may be longer than their side by rounding, mm."""
 CornerKind = Literal["square", "rounded", "clipped", "scooped"]
 
 
@@ -44,7 +46,7 @@ def _rectangle(entry: Rectangle, width: float, height: float) -> Outline:
     sizes = [0.0 if corner.kind == "square" else float(corner.size.mm) for corner in corners]
     for index, (size, ahead) in enumerate(zip(sizes, (*sizes[1:], sizes[0]), strict=True)):
         side = height if index % 2 else width
-        if size + ahead > side:
+        if size + ahead > side + ROUNDED:
             larger = index if size >= ahead else (index + 1) % 4
             most = side / 2 if len(entry.corners) == 1 else max(side - min(size, ahead), side / 2)
             nearest = Fraction(floor(most * 100), 100)

@@ -30,7 +30,8 @@ class Budget:
         """
         self.spent += count
         if self.spent > MOST:
-            before = f", with {self.spent - count:,} pieces of the rest" if self.spent > count else ""
+            rest = self.spent - count
+            before = f", with {rest:,} {'piece' if rest == 1 else 'pieces'} of the rest" if rest else ""
             raise Refusal(
                 entry,
                 "a unit of bounded size",
