@@ -168,3 +168,26 @@ def test_steps_differ_beside_round_corners():
     unit = ringed({"face": "40", "step": "10", "steps": {"head": "60", "left": "0"}})
     unit["outline"] = {"kind": "rectangle", "corners": [{"kind": "rounded", "size": "150"}]}
     assert audit_unit(make(read_unit(unit))) == []
+
+
+@pytest.mark.parametrize("seed", [None, 5, 381, 777])
+@pytest.mark.parametrize("over", ["168", "100", "131.5"])
+def test_what_holds_glass_holds_it_exactly_wherever_its_steps_put_it(over, seed):
+    """Steps that come to thirds, or to parts by chance: neither glass nor beads are beside their rebate by a hair."""
+    ring = {"place": "outside", "face": "32", "depth": "80", "count": 3, "over": over, "seed": seed}
+    document = read_unit(
+        {
+            "width": "839",
+            "height": "1806",
+            "frame": {"depth": "20", "rings": [ring], "glazed": 1},
+            "glazing": {"setback": "24"},
+        }
+    )
+    made = make(document)
+    layout = made.layout
+    assert [one for one in audit_unit(made) if one.level == "fault"] == []
+    (light,) = layout.lights
+    assert np.abs(np.array(light.loop.bounds) - layout.holder.clear.bounds).max() < 1e-8
+    thirds = (float(over) - 96) / 3
+    steps = [float(ring.loop.bounds[0]) for ring in layout.all_rings if ring.entry != "frame"]
+    assert seed or min(steps) == pytest.approx(-3 * (32 + thirds))

@@ -18,6 +18,8 @@ from schemathesis.specs.openapi.checks import (
 from ashfell.services.kept.models import Project, Record, Revision
 from ashfell.studio.api.api import api
 from ashfell.studio.api.models import PREFIX, Token
+from ashfell.studio.handover import behind
+from ashfell.studio.handover.management.commands.hand_over import hand_over
 from ashfell.studio.handover.models import Handover
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.models import Picture
@@ -196,6 +198,22 @@ def test_the_site_is_read_changed_and_audited(writer, project):
     assert project.site.data["name"] == "Moved"
     assert writer("get", f"/projects/{project.pk}/audit").json() == []
     assert writer("put", path, {"document": {"walls": 3}, "revision": 1}).status_code == 422
+
+
+def test_what_is_large_is_audited_by_the_worker(writer, project, monkeypatch):
+    for path, limit in ((f"/projects/{project.pk}/audit", "SITE_LARGE"), (f"{units_of(project)}/audit", "LARGE")):
+        here = writer("get", path).json()
+        monkeypatch.setattr(behind, limit, 5)
+        waits = writer("get", path)
+        assert (waits.status_code, waits.json()["state"], waits.json()["format"]) == (202, "waiting", "audit")
+        assert writer("get", path).json()["id"] == waits.json()["id"]
+        hand_over(waits.json()["id"])
+        found = writer("get", path)
+        assert (found.status_code, found.json()) == (200, here)
+
+
+def units_of(project):
+    return f"/projects/{project.pk}/units/{project.units.first().key}"
 
 
 def test_lists_come_in_pages(writer, project):

@@ -9,6 +9,7 @@ from ashfell.core.base.document import dump
 from ashfell.core.unit import read_unit
 from ashfell.formats.findings import read_findings
 from ashfell.services.kept import records
+from ashfell.services.kept.models import Record
 from ashfell.studio.handover import behind
 from ashfell.studio.handover.management.commands.hand_over import hand_over
 from ashfell.studio.handover.models import Handover
@@ -28,6 +29,11 @@ def record(project, person, monkeypatch):
 
 def address(name, record):
     return reverse(name, args=[record.project_id, record.key])
+
+
+def used_by(project):
+    """A unit that its site uses."""
+    return next(placement["unit"] for placement in project.site.data["placements"] if placement["unit"])
 
 
 def work():
@@ -75,6 +81,31 @@ def test_the_audit_comes_from_the_worker_can_be_stopped_and_asked_for_again(sign
     assert "The worker audits it" in signed_in.get(address("unit-audit", record) + "?again").content.decode()
     work()
     assert "closed, outward, no overlaps" in signed_in.get(address("unit-audit", record)).content.decode()
+
+
+def test_a_large_site_is_audited_by_the_worker(signed_in, project, monkeypatch):
+    asked = reverse("site-audit", args=[project.pk])
+    here = signed_in.get(asked).content.decode()
+    monkeypatch.setattr(behind, "SITE_LARGE", 5)
+    assert "The worker audits it" in signed_in.get(asked).content.decode()
+    work()
+    assert signed_in.get(asked).content.decode() == here
+    (made,) = Handover.objects.all()
+    assert (made.what, made.in_words) == ("site", "all of the site")
+    # What it uses changes, though the site does not: it is audited again.
+    unit = Record.objects.get(project=project, key=used_by(project))
+    unit.save_change(unit.data | {"frame": {"face": "61"}}, unit.current_id, unit.current.author)
+    assert "The worker audits it" in signed_in.get(asked).content.decode()
+    assert Handover.objects.count() == 2
+
+
+def test_what_waits_of_an_earlier_version_is_not_made_any_more(signed_in, record):
+    for face in ("60", "61", "62"):
+        record.save_change(record.data | {"frame": {"face": face}}, record.current_id, record.current.author)
+        for name in ("unit-audit", "unit-view"):
+            signed_in.get(address(name, record))
+    states = [(made.kind, made.state) for made in Handover.objects.order_by("pk")]
+    assert states == [("audit", "cancelled"), ("glb", "cancelled")] * 2 + [("audit", "waiting"), ("glb", "waiting")]
 
 
 def test_what_a_page_asks_for_is_not_in_the_list_of_files(signed_in, record):

@@ -8,6 +8,7 @@ from fractions import Fraction
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.site.budget import Spent
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.site.posts import posts_of
@@ -49,6 +50,7 @@ class _Casting:
         self.refused: list[tuple[str, Refusal]] = []
         self._names: dict[Variant, str] = {}
         self._failed: dict[Variant, Refusal] = {}
+        self._spent = Spent()
 
     @property
     def layouts(self) -> dict[str, Layout]:
@@ -66,7 +68,7 @@ class _Casting:
             if variant in self._failed:
                 raise self._failed[variant]
             if variant not in self._names:
-                self.by_name[name := _fresh_name(variant, self.by_name)] = _made(variant, document, self._failed)
+                self.by_name[name := _fresh_name(variant, self.by_name)] = self._made(variant, document)
                 self._names[variant] = name
             self.name_of[placement.id] = self._names[variant]
         except Refusal as refusal:
@@ -75,6 +77,17 @@ class _Casting:
             self.refused.append((place, told))
             if placement.width is None or placement.height is None:
                 self.without.append(placement.id)
+
+    def _made(self, variant: Variant, document: UnitDocument) -> Unit:
+        self._spent.check()
+        try:
+            unit = made(variant.document(document))
+        except Refusal as refusal:
+            self._failed[variant] = refusal
+            self._spent.spend()
+            raise
+        self._spent.spend(max(unit.layout.pieces, len(unit.parts) // 2))
+        return unit
 
 
 def _with_posts(refusal: Refusal) -> Refusal:
@@ -90,14 +103,6 @@ def _fresh_name(variant: Variant, taken: Mapping[str, Unit]) -> str:
     if variant.is_plain:
         return variant.unit
     return next(name for n in range(2, len(taken) + 3) if (name := f"{variant.unit}~{n}") not in taken)
-
-
-def _made(variant: Variant, document: UnitDocument, failed: dict[Variant, Refusal]) -> Unit:
-    try:
-        return made(variant.document(document))
-    except Refusal as refusal:
-        failed[variant] = refusal
-        raise
 
 
 def _blamed(placement: Placement, refusal: Refusal) -> str:

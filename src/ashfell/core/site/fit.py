@@ -232,12 +232,22 @@ def fit_openings(host: Host, wanted: Sequence[Opening]) -> tuple[list[Opening], 
             continue
         good.append(opening)
         near.append(opening)
-    return good, [*bad, *((one.placement, _in_the_way(host, one, other, good)) for one, other in met)]
+    far = [(one.placement, _in_the_way(host, one, other, None)) for one, other in met[NEAREST_TOLD:]]
+    return good, [
+        *bad,
+        *((one.placement, _in_the_way(host, one, other, good)) for one, other in met[:NEAREST_TOLD]),
+        *far,
+    ]
 
 
-def _in_the_way(host: Host, opening: Opening, other: Opening, good: Sequence[Opening]) -> Refusal:
-    """The refusal of an opening that another is in the way of."""
-    place = _nearest_place(host, opening, good)
+NEAREST_TOLD = 100
+"""Of how many openings of a host that others are in the way of it is told where there is room."""
+
+
+def _in_the_way(host: Host, opening: Opening, other: Opening, good: Sequence[Opening] | None) -> Refusal:
+    """The refusal of an opening that another is in the way of; where there is room is only told where it is known
+    which openings are ``good``."""
+    place = _nearest_place(host, opening, good) if good is not None else None
     shared = min(other.right, opening.right) - opening.x
     told = f"by {exact_mm(shared)} along the wall" if opening.overlaps(other) else "in a point"
     return Refusal(

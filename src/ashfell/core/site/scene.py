@@ -17,6 +17,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import coated
 from ashfell.core.parts import Part
 from ashfell.core.plane.points import Floats
+from ashfell.core.site.budget import check_shapes
 from ashfell.core.site.cast import Cast, cast_of
 from ashfell.core.site.coats import Coats
 from ashfell.core.site.course import facets_of
@@ -78,6 +79,12 @@ class Scene:
         """The definitions of models that were brought, which need not be closed."""
         models = (one for one in self.site.surroundings if "mesh" in one.of.entries)
         return frozenset(f"{SURROUNDING}{shape_of(one)}" for one in models)
+
+    @property
+    def counted(self) -> str:
+        """How many parts stand in how many places, besides models that were brought."""
+        looked_at = [one for one in self.instances if one.definition not in self.brought]
+        return f"{sum(len(self.definitions[one.definition]) for one in looked_at)} parts in {len(looked_at)} places"
 
     @cached_property
     def openings(self) -> dict[str, Opening]:
@@ -213,6 +220,8 @@ class _Building:
         self.units: dict[str, Unit] = {}
         self._folded: dict[tuple[object, ...], str] = {}
         self._brought = 0
+        self._shapes: set[str] = set()
+        self._grown: set[tuple[str, int]] = set()
 
     def laid(self, key: str, entry: str, parts: tuple[Part, ...]) -> None:
         """Something that stands on its own."""
@@ -238,6 +247,9 @@ class _Building:
         """Something that stands round the building; what is alike is made once."""
         definition, entry = f"{SURROUNDING}{shape_of(one)}", Address("surroundings") / one.id
         if definition not in self.definitions:
+            self._shapes.add(definition)
+            self._grown |= {(one.kind, one.seed)} if "seed" in one.of.entries else set()
+            check_shapes(len(self._shapes), len(self._grown))
             parts = parts_of(one)
             if one.mesh:
                 self._brought += sum(len(part.solid.triangles) for part in parts)

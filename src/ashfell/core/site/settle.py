@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
@@ -12,6 +12,7 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.lengths import Length, exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
+from ashfell.core.site.budget import count_of, exceeds, too_many_openings
 from ashfell.core.site.document.placement import COPY, Placement
 from ashfell.core.site.document.plate import Plate
 from ashfell.core.site.document.roof import Roof
@@ -97,11 +98,24 @@ def settled(site: SiteDocument) -> Settled:
     roofs = tuple(_raised(roof, "roofs", levels, refused) for roof in site.roofs)
     by_id = {wall.id: wall for wall in walls}
     placements = tuple(
-        one for placement in site.placements for one in _repeated(placement, by_id.get(placement.wall), levels, refused)
+        one
+        for placement in _bounded(site.placements, refused)
+        for one in _repeated(placement, by_id.get(placement.wall), levels, refused)
     )
     own = {"walls": walls, "plates": plates, "roofs": roofs, "placements": placements}
     changed = {name: entries for name, entries in own.items() if entries != getattr(site, name)}
     return Settled(site.model_copy(update=changed) if changed else site, tuple(refused))
+
+
+def _bounded(placements: Sequence[Placement], refused: Refused) -> Iterator[Placement]:
+    """The placements; one whose repeat would make too many openings stands once."""
+    total = 0
+    for placement in placements:
+        if exceeds(placement, total):
+            refused.append((Address("placements") / placement.id, too_many_openings(placement, total)))
+            placement = placement.model_copy(update={"repeat": None})
+        total += count_of(placement)
+        yield placement
 
 
 def _mm(value: Fraction) -> Length:

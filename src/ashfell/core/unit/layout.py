@@ -302,13 +302,15 @@ class SashLayout:
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """A solved unit: everything in it that has a size. Its ``members`` are all that is to be made."""
+    """A solved unit: everything in it that has a size. Its ``members`` are all that is to be made, and ``pieces`` what
+    was counted of them."""
 
     outer: Rect
     outline: Outline
     rings: tuple[Ring, ...]
     body: Body
     members: tuple[Member, ...] = ()
+    pieces: int = 0
 
     @property
     def root(self) -> CellLayout:

@@ -13,6 +13,7 @@ from ashfell.core.audit.finding import Finding
 from ashfell.core.base.document import Data, dump, read
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import SiteDocument
+from ashfell.formats.findings import read_findings
 from ashfell.pictures.settings import PictureSettings
 from ashfell.services.documents import check_site, check_unit, finish_of, scene_of, unit_of
 from ashfell.services.handover import FORMATS, chosen, of_site
@@ -23,6 +24,7 @@ from ashfell.services.kept.records import record_of, refuse_unknown_finishes
 from ashfell.studio.answers import person_of
 from ashfell.studio.api import schemas
 from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_for, tell_what_is_wrong
+from ashfell.studio.handover.behind import digest_of, is_large, is_large_site, made_behind
 from ashfell.studio.handover.models import SELECTED, Handover, kind_of
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.models import Picture
@@ -40,6 +42,7 @@ Kind = Annotated[str, Path(pattern="^(units|finishes)$")]
 Key = Annotated[str, Path(max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")]
 KINDS = {"units": "unit", "finishes": "finish"}
 READ: dict[Any, Any] = {401: schemas.Told, 404: schemas.Told, 422: schemas.Wrong}
+AUDITED = {200: list[schemas.FindingOut], 202: schemas.FileOut} | READ
 WRITTEN = READ | {400: schemas.Told, 403: schemas.Told}
 """How what is asked for, or asked to be written, may be answered besides."""
 KEPT = {200: schemas.Stored, 201: schemas.Stored, 409: schemas.StaleOut} | WRITTEN
@@ -98,10 +101,13 @@ def save_site(request: HttpRequest, project: Id, typed: schemas.RecordIn) -> Any
     return _saved(owner.site, whole, typed.revision, request)
 
 
-@api.get("/projects/{project}/audit", response={200: list[schemas.FindingOut]} | READ, tags=["site"])
+@api.get("/projects/{project}/audit", response=AUDITED, tags=["site"])
 def audit(request: HttpRequest, project: Id) -> Any:
-    """What the audit finds of the whole site."""
-    return _findings(check_site(project_for(request, project).composed_site())[1])
+    """What the audit finds of the whole site. A large one is audited by the worker: until it is there, the file that
+    will hold it; ask again then."""
+    site = project_for(request, project).site
+    document = site.project.composed(site.data)
+    return _audited(request, site, document) if is_large_site(document) else _findings(check_site(document)[1])
 
 
 # --- files
@@ -246,12 +252,13 @@ def save(request: HttpRequest, project: Id, kind: Kind, key: Key, typed: schemas
 
 @api.get(
     "/projects/{project}/units/{key}/audit",
-    response={200: list[schemas.FindingOut]} | READ,
+    response=AUDITED,
     tags=["units and finishes"],
 )
 def audit_unit(request: HttpRequest, project: Id, key: Key) -> Any:
-    """What the audit finds of a unit."""
-    return _findings(check_unit(_record_of(request, project, "units", key).data)[1])
+    """What the audit finds of a unit; a large one as a large site."""
+    record = _record_of(request, project, "units", key)
+    return _audited(request, record, record.data) if is_large(record.data) else _findings(check_unit(record.data)[1])
 
 
 # --- as data
@@ -272,6 +279,12 @@ def _record(record: Record) -> Data:
 def _saved(record: Record, data: Data, revision: int, request: HttpRequest) -> tuple[int, Data]:
     records.save(record, data, revision, request.user, "by a program")
     return 200, _line(record)
+
+
+def _audited(request: HttpRequest, record: Record, document: Data) -> Any:
+    """What the worker found, or the file that waits for it."""
+    made = made_behind(record, request.user, "audit", document, digest_of(document))
+    return _findings(read_findings(made.file.read_bytes())[0]) if made.has_file else (202, _file(made))
 
 
 def _findings(found: list[Finding]) -> list[dict[str, str]]:

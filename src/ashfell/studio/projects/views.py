@@ -31,12 +31,13 @@ from ashfell.core.site.say.placement import Around, say_placement
 from ashfell.core.site.stands_in import vacant
 from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
-from ashfell.services.documents import WALL, ChangedSite, change_site, check_site, opened_all, scene_of
+from ashfell.services.documents import WALL, ChangedSite, change_site, opened_all, scene_of
 from ashfell.services.kept.models import Project, Record
 from ashfell.services.kept.records import WAYS, binned_projects_of, project_of, projects_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
+from ashfell.studio.handover.audited import audited_site
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.projects.schedule import sheet as schedule_sheet
 from ashfell.studio.projects.sheet import drawn_plan, drawn_wall, hung_in_3d, levels_in_3d, room_of
@@ -240,12 +241,8 @@ def measure(request: HttpRequest, project: int) -> HttpResponse:
 
 @require_GET
 def audit(request: HttpRequest, project: int) -> HttpResponse:
-    """Findings about the whole site."""
-    scene, findings = check_site(project_of(request.user, project).composed_site())
-    looked_at = [instance for instance in scene.instances if instance.definition not in scene.brought]
-    count = sum(len(scene.definitions[instance.definition]) for instance in looked_at)
-    checked = f"{count} parts in {len(looked_at)} places"
-    return render(request, "_findings.html", {"findings": findings, "checked": checked})
+    """Findings about the whole site, as it is kept."""
+    return audited_site(request, record_of(request.user, project, "site", "site"))
 
 
 def _kept(record: Record) -> ChangedSite:

@@ -187,7 +187,7 @@ def sizes(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
     style = record.project.style
     asked = request.GET.get("sizes", "") or ", ".join(_stretched(record, *by) for by in STRETCHES)
-    large = is_large(unit_of(record.data))
+    large = is_large(record.data)
     texts = [text.strip() for text in asked.split(",") if text.strip()][: 1 if large else MOST_SIZES]
     rows = [_at_size(record, text, style) for text in texts]
     shown = {"project": record.project, "nav": "units", "record": record, "asked": asked, "rows": rows, "large": large}

@@ -29,7 +29,6 @@ from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
-from ashfell.formats.findings import read_findings
 from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
 from ashfell.services.kept import finishes, records
 from ashfell.services.kept.models import Record
@@ -38,6 +37,7 @@ from ashfell.services.kept.records import WAYS, project_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, saved
+from ashfell.studio.handover.audited import audited_behind
 from ashfell.studio.handover.behind import WAITED, is_large, made_behind
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
@@ -174,9 +174,10 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
     opened = request.POST.get("opened") or request.GET.get("opened") or ""
     asked = request.POST if request.method == "POST" else {}
-    changed = change_unit(record.data, asked.get("entry", ""), asked.get("value", ""), record.project.style.bare)
-    data = with_opened(changed.data, min(100.0, float(opened))) if opened.isdecimal() else changed.data
-    if is_large(changed.unit):
+    entry, bare = asked.get("entry", ""), record.project.style.bare
+    typed = change_unit(record.data, entry, asked.get("value", ""), bare).data if entry else record.data
+    data = with_opened(typed, min(100.0, float(opened))) if opened.isdecimal() else typed
+    if is_large(typed):
         return _view_behind(request, record, data, opened)
     unit = unit_of(data)
     content = glb.write_unit(unit, record.project.own_finishes(), jpeg)
@@ -258,12 +259,8 @@ def undo_everywhere(request: HttpRequest, project: int) -> HttpResponse:
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
     record = record_of(request.user, project, "unit", key)
-    if is_large(unit_of(record.data)):
-        made = made_behind(record, request.user, "audit", record.data, again="again" in request.GET)
-        if not made.has_file:
-            return render(request, "units/_audited.html", {"project": record.project, "record": record, "made": made})
-        findings, checked = read_findings(made.file.read_bytes())
-        return render(request, "_findings.html", {"findings": findings, "checked": checked})
+    if is_large(record.data):
+        return audited_behind(request, record, record.data)
     unit, findings = check_unit(record.data, record.project.style)
     return render(request, "_findings.html", {"findings": findings, "checked": f"{len(unit.parts)} parts"})
 

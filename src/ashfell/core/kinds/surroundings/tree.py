@@ -53,8 +53,7 @@ def _made(one: Sizes, pointed: bool) -> Pieces:
 @lru_cache(maxsize=256)
 def _grown(width: float, height: float, trunk: float, seed: int, pointed: bool) -> tuple[Solid, Solid | None]:
     """Crown and trunk; no trunk where the crown begins at the ground."""
-    own = np.random.default_rng(seed)
-    crown = _tiers(own) if pointed else _clumps(own)
+    crown = _crown(seed, pointed)
     low, high = np.array(crown.bounding_box()).reshape(2, 3)
     size = np.array([width, width, height - trunk])
     crown = crown.translate(tuple(-(low + high) / 2)).scale(tuple(size / (high - low)))
@@ -66,6 +65,15 @@ def _grown(width: float, height: float, trunk: float, seed: int, pointed: bool) 
     stem = manifold3d.Manifold.cylinder(reach, thick / 2, thick / 5, ROUND) - whole.manifold()
     (below, *_) = sorted(of_manifold(stem), key=lambda solid: float(solid.bounds[0, 2]))
     return whole, below
+
+
+@lru_cache(maxsize=64)
+def _crown(seed: int, pointed: bool) -> manifold3d.Manifold:
+    """How a crown has grown; trees of one seed have the same, larger or smaller."""
+    own = np.random.default_rng(seed)
+    crown = _tiers(own) if pointed else _clumps(own)
+    crown.status()  # which lets it be made once, and not for each that is made of it
+    return crown
 
 
 def _clumps(own: np.random.Generator) -> manifold3d.Manifold:

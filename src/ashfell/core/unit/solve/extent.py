@@ -19,6 +19,20 @@ def rounded(value: float) -> Fraction:
     return whole if abs(float(whole) - value) < 1e-7 else round(Fraction(value) / FINE) * FINE
 
 
+PARTS = 100_000
+"""The largest denominator of what a straight side's coordinate stands for."""
+
+
+def bounds_of(loop: Loop) -> tuple[Fraction, Fraction, Fraction, Fraction]:
+    """The bounds of a loop as sizes, mm; of a rectangle what its coordinates stand for, which may be thirds or other
+    parts."""
+    if not loop.is_rectangle:
+        left, foot, right, head = (rounded(value) for value in loop.bounds)
+    else:
+        left, foot, right, head = (Fraction(value).limit_denominator(PARTS) for value in loop.bounds)
+    return left, foot, right, head
+
+
 Extent = dict[Axis, tuple[Fraction, Fraction]]
 """From where to where the clear opening goes along each axis, mm in unit space."""
 
@@ -43,7 +57,7 @@ def exact_near(value: float, candidates: Sequence[Fraction]) -> Fraction:
 
 def measured(loop: Loop, outer: Rect) -> Extent:
     """The bounds of a loop, rounded, mm."""
-    left, foot, right, head = (rounded(value) for value in loop.bounds)
+    left, foot, right, head = bounds_of(loop)
     return {"columns": (left, right), "rows": (foot, head)}
 
 

@@ -25,9 +25,6 @@ from ashfell.core.unit.members.glazing import gasket_of, planes_of
 from ashfell.core.unit.members.own_section import LEAST_WEB, own_section, worked
 from ashfell.core.unit.solve.body import is_seated
 
-FINE = Fraction(1, 100)
-"""What steps by chance are rounded to, mm."""
-
 
 def rings_of(document: UnitDocument, frame: Ring) -> list[Ring]:
     """All rings from the outermost inwards, the frame among them.

@@ -23,7 +23,7 @@ from ashfell.core.unit.members.trim import trim_members
 from ashfell.core.unit.singled import grained, painted
 from ashfell.core.unit.solve.body import Solving
 from ashfell.core.unit.solve.cell import divided
-from ashfell.core.unit.solve.extent import extent_of, measured, rounded
+from ashfell.core.unit.solve.extent import bounds_of, extent_of, measured
 from ashfell.core.unit.solve.rings import check_inner, clear_of, holder_of, rings_of
 
 
@@ -61,7 +61,7 @@ def laid_out(document: UnitDocument) -> Layout:
         *(member for ring in others for member in ring_members(ring, document.finishes)),
         *body.members,
     ]
-    layout = Layout(outer, outline, others, body, tuple(members))
+    layout = Layout(outer, outline, others, body, tuple(members), solving.budget.spent)
     for light in body.lights:
         light.filling.clears(document, layout, light)
     whole = (*members, *inner_board(document, layout), *trim_members(document, layout))
@@ -127,5 +127,5 @@ def _frame_clear(document: UnitDocument, loop: Loop, faces: Floats) -> Loop:
 
 def innermost_rect(ring: Ring) -> Rect:
     """The overall size of a ring that is not the frame."""
-    left, foot, right, head = (rounded(value) for value in ring.loop.bounds)
+    left, foot, right, head = bounds_of(ring.loop)
     return Rect(left, foot, right - left, head - foot)

@@ -10,7 +10,7 @@ from ashfell.services.handover.source import Source
 def _write(source: Source, chosen: Chosen) -> bytes:
     if source.made is not None:
         return write_findings(audit_unit(source.unit, source.style), f"{len(source.unit.parts)} parts")
-    return write_findings(audit_scene(source.scene), f"{len(source.scene.instances)} parts of the site")
+    return write_findings(audit_scene(source.scene), source.scene.counted)
 
 
 FORMATS.register(
