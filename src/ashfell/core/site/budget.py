@@ -12,7 +12,7 @@ from ashfell.core.site.document.placement import Placement
 RULE = "a site of bounded size"
 PLACED = 12_000
 """How many openings the repeats of a site may make."""
-PIECES, EACH = 12_000, 30
+PIECES, EACH = 12_000, 8
 """How many pieces the units of a site that differ may come to, each counted as so many more; two parts are a piece."""
 SHAPES, GROWN = 250, 40
 """How many shapes of what stands round a building there may be, and how many ways in which trees have grown."""
