@@ -201,7 +201,7 @@ def test_the_site_is_read_changed_and_audited(writer, project):
 
 
 def test_what_is_large_is_audited_by_the_worker(writer, project, monkeypatch):
-    for path, limit in ((f"/projects/{project.pk}/audit", "SITE_LARGE"), (f"{units_of(project)}/audit", "LARGE")):
+    for path, limit in ((f"/projects/{project.pk}/audit", "SITE_LARGE"), (f"{units_of(project)}/audit", "AUDITED")):
         here = writer("get", path).json()
         monkeypatch.setattr(behind, limit, 5)
         waits = writer("get", path)

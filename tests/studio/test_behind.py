@@ -23,6 +23,7 @@ LIGHTS = {"lights": [{}] * 3, "bars": ["50"] * 2}
 @pytest.fixture
 def record(project, person, monkeypatch):
     monkeypatch.setattr(behind, "LARGE", 50)
+    monkeypatch.setattr(behind, "AUDITED", 50)
     data = {"name": "Large", "width": "3000", "height": "3000", "columns": LIGHTS, "rows": LIGHTS}
     return records.start(project, "unit", "Large", dump(read_unit(data)), person)
 

@@ -24,7 +24,7 @@ from ashfell.services.kept.records import record_of, refuse_unknown_finishes
 from ashfell.studio.answers import person_of
 from ashfell.studio.api import schemas
 from ashfell.studio.api.access import Bearer, asked_as_of, may_write, project_for, tell_what_is_wrong
-from ashfell.studio.handover.behind import digest_of, is_large, is_large_site, made_behind
+from ashfell.studio.handover.behind import digest_of, is_audited_behind, is_large_site, made_behind
 from ashfell.studio.handover.models import SELECTED, Handover, kind_of
 from ashfell.studio.handover.tasks import write_file
 from ashfell.studio.pictures.models import Picture
@@ -258,7 +258,11 @@ def save(request: HttpRequest, project: Id, kind: Kind, key: Key, typed: schemas
 def audit_unit(request: HttpRequest, project: Id, key: Key) -> Any:
     """What the audit finds of a unit; a large one as a large site."""
     record = _record_of(request, project, "units", key)
-    return _audited(request, record, record.data) if is_large(record.data) else _findings(check_unit(record.data)[1])
+    return (
+        _audited(request, record, record.data)
+        if is_audited_behind(record.data)
+        else _findings(check_unit(record.data)[1])
+    )
 
 
 # --- as data

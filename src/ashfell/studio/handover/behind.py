@@ -16,8 +16,10 @@ from ashfell.services.kept.models import Record
 from ashfell.studio.handover.models import PAGE, Handover
 from ashfell.studio.handover.tasks import write_file
 
-LARGE, DENSE = 600, 150_000
+LARGE, DENSE = 3_000, 150_000
 """A unit of more members than this is made by the worker, and one of more triangles."""
+AUDITED = 600
+"""And of how many it is audited by the worker: of leaded glass that takes longest."""
 SITE_LARGE, SITE_DENSE = 2_500, 300_000
 """And of how many a site is audited by the worker, those of its units that are alike once."""
 WAITED = 202
@@ -57,6 +59,11 @@ def _site_size(text: str) -> tuple[int, int]:
     definitions = scene_of(json.loads(text)).scene.definitions
     units = [parts for name, parts in definitions.items() if name.startswith("unit.")]
     return sum(map(len, units)), sum(len(part.solid.triangles) for parts in units for part in parts)
+
+
+def is_audited_behind(data: Data) -> bool:
+    """Whether somebody would wait for the audit of a unit."""
+    return is_large(data) or _size(json.dumps(data))[0] > AUDITED
 
 
 @kept(TOLD, lambda _, text: len(text))

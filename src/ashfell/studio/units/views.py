@@ -38,7 +38,7 @@ from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, saved
 from ashfell.studio.handover.audited import audited_behind
-from ashfell.studio.handover.behind import WAITED, is_large, made_behind
+from ashfell.studio.handover.behind import WAITED, is_audited_behind, is_large, made_behind
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 from ashfell.studio.units.sheet import drawn, drawn_points
@@ -259,7 +259,7 @@ def undo_everywhere(request: HttpRequest, project: int) -> HttpResponse:
 def audit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     """Findings about the unit as it is kept."""
     record = record_of(request.user, project, "unit", key)
-    if is_large(record.data):
+    if is_audited_behind(record.data):
         return audited_behind(request, record, record.data)
     unit, findings = check_unit(record.data, record.project.style)
     return render(request, "_findings.html", {"findings": findings, "checked": f"{len(unit.parts)} parts"})
