@@ -42,3 +42,12 @@ def test_a_workbook_keeps_text_as_text_and_numbers_as_numbers():
     assert book["Openings"]["A1"].font.bold
     assert book["Units"]["B2"].value == 3
     assert book["Openings"].freeze_panes == "A2"
+
+
+def test_text_stays_text_and_numbers_numbers():
+    """A mark may begin as a formula or an error does."""
+    values = ["=1+1", "#N/A", "#DIV/0!", "+3", "-3", "12", "true", "2020-01-01", 12, 2.5]
+    content = write_xlsx([("Marks", [["mark"], *([value] for value in values)])])
+    sheet = openpyxl.load_workbook(io.BytesIO(content))["Marks"]
+    found = [(cell.value, cell.data_type) for (cell,) in sheet.iter_rows(min_row=2)]
+    assert found == [(value, "s" if isinstance(value, str) else "n") for value in values]

@@ -18,6 +18,8 @@ from ashfell.formats.archive import packed
 DRAWING = 110, 80
 """How wide and high a drawing in a table is at most, pixels."""
 WRITTEN = re.compile(rb"(<dcterms:(created|modified)[^>]*>)[^<]*")
+TOLD = ("=", "#")
+"""What text begins with that a workbook would take for something else."""
 NEVER = rb"\g<1>1980-01-01T00:00:00Z"
 """The time at which every workbook is said to be written."""
 
@@ -42,7 +44,7 @@ def write_xlsx(
                 sheet.row_dimensions[number].height = DRAWING[1] * 0.78
                 sheet.add_image(XlsxImage(io.BytesIO(image)), f"{get_column_letter(len(rows[0]))}{number}")
         for number, line in enumerate(rows):
-            sheet.append([_cell(sheet, value, bold=number == 0) for value in line])
+            sheet.append([_cell(sheet, value, bold=True) for value in line] if number == 0 else _plain(sheet, line))
             wide, high = max(wide, len(line)), number + 1
         if wide:
             sheet.auto_filter.ref = f"A1:{get_column_letter(wide)}{high}"
@@ -50,6 +52,12 @@ def write_xlsx(
     book.save(out)
     with zipfile.ZipFile(out) as archive:
         return packed({one: WRITTEN.sub(NEVER, archive.read(one)) for one in archive.namelist()})
+
+
+def _plain(sheet: object, line: Sequence[str | float]) -> list[object]:
+    """A row of values; those that would be taken for a formula or an error as cells, which take several times as
+    long."""
+    return [_cell(sheet, one, bold=False) if isinstance(one, str) and one[:1] in TOLD else one for one in line]
 
 
 def _cell(sheet: object, value: str | float, bold: bool) -> WriteOnlyCell:
