@@ -83,3 +83,18 @@ def test_what_cannot_be_left_out_is_refused(outline, sides):
     with pytest.raises(Refusal) as refused:
         make(read_unit({"height": "2000", "outline": outline, "frame": {"sides": sides}}))
     assert refused.value.rule == "a side that can be left out"
+
+
+@pytest.mark.parametrize("edge", [{"kind": "square"}, {"kind": "rebate", "size": "4.25"}, {"kind": "ogee", "size": "6"}])
+@pytest.mark.parametrize("radius", ["40", "130", "362.25", "900"])
+@pytest.mark.parametrize("head", ["30", "60.5", "89.25"])
+def test_a_shallow_corner_runs_out_where_its_neighbour_is_left_out(head, radius, edge):
+    """Its facets come to nothing at some points of the section and are there at those behind: what touches itself along
+    a line only is two solids, both closed."""
+    frame = {"face": "48.5", "sides": {"head": head, "left": "0"}, "depth": "160", "edge": edge}
+    corner = {"kind": "rounded", "size": "23.25", "radius": radius}
+    outline = {"kind": "rectangle", "corners": [{}, {}, {}, corner]}
+    unit = make(read_unit({"width": "1600", "height": "1331", "outline": outline, "frame": frame}))
+    assert audit_unit(unit) == []
+    corner_parts = [part for part in unit.parts if part.id.startswith("frame.corner")]
+    assert min(part.solid.volume for part in corner_parts) > 0.1

@@ -18,7 +18,7 @@ from shapely.geometry import Polygon
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.plate import boxes, extrusions, loft, plate
 from ashfell.core.solid.sweep import Run, Section, has_repeats, strip, strip_topology
-from ashfell.core.solid.topology import Solid, Topology
+from ashfell.core.solid.topology import Solid, Topology, torn
 
 SIDE_TO_SIDE = np.array([[0, 1], [1, 2], [2, 3], [3, 0]])
 """The two corners of each side of a rectangle."""
@@ -61,7 +61,7 @@ class Sweep(Form):
         if self.topology is not None:
             return [Solid(self.corners.reshape(-1, 3), self.topology)]
         made = strip(self.corners, self.section, self.closed, self.bent)
-        return [made] if len(made.triangles) else []
+        return torn(made) if len(made.triangles) else []
 
     @cached_property
     def length(self) -> float:

@@ -220,6 +220,15 @@ class Solid:
         smooth = summed[place]
         return np.asarray(smooth / np.linalg.norm(smooth, axis=1, keepdims=True))
 
+    def of_triangles(self, chosen: NDArray[np.bool_]) -> Solid:
+        """What some of its triangles, (m,), make."""
+        first, numbers = np.unique(self.triangles[chosen], return_inverse=True)
+        left = numbers.reshape(-1, 3).astype(np.int32)
+        flow, shading = (
+            told and told.changed(lambda values: values[np.repeat(chosen, 3)]) for told in (self.flow, self.shading)
+        )
+        return Solid(self.vertices[first], shared(left, self.topology.face_of_triangle[chosen]), flow, shading)
+
     def moved(self, matrix: Floats) -> Solid:
         """The solid under a rigid motion (4, 4), or turned into its mirror image by one."""
         vertices = self.vertices @ matrix[:3, :3].T + matrix[:3, 3]
@@ -297,6 +306,22 @@ def welded(solid: Solid) -> Solid:
     }
     left, faces = triangles[good], solid.topology.face_of_triangle[good]
     return Solid(solid.vertices[first], Topology(left, faces, known) if known else shared(left, faces), flow)
+
+
+def torn(solid: Solid) -> list[Solid]:
+    """The solids that one is: where it only touches itself, along edges that lie on each other, it is more than one."""
+    if solid.is_closed:
+        return [solid]
+    from scipy.sparse import coo_array  # slow to read, and seldom wanted
+    from scipy.sparse.csgraph import connected_components
+
+    count, edges = len(solid.triangles), np.sort(solid.triangles[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
+    _, place, uses = np.unique(edges, axis=0, return_inverse=True, return_counts=True)
+    order = np.argsort(place.reshape(-1), kind="stable")
+    beside = order[uses[place.reshape(-1)[order]] == 2].reshape(-1, 2) // 3
+    links = coo_array((np.ones(len(beside)), beside.T), shape=(count, count))
+    number, piece = connected_components(links, directed=False)
+    return [solid.of_triangles(piece == k) for k in range(number)]
 
 
 def faced(vertices: Floats, triangles: Indices) -> Solid:
