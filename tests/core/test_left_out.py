@@ -85,7 +85,9 @@ def test_what_cannot_be_left_out_is_refused(outline, sides):
     assert refused.value.rule == "a side that can be left out"
 
 
-@pytest.mark.parametrize("edge", [{"kind": "square"}, {"kind": "rebate", "size": "4.25"}, {"kind": "ogee", "size": "6"}])
+@pytest.mark.parametrize(
+    "edge", [{"kind": "square"}, {"kind": "rebate", "size": "4.25"}, {"kind": "ogee", "size": "6"}]
+)
 @pytest.mark.parametrize("radius", ["40", "130", "362.25", "900"])
 @pytest.mark.parametrize("head", ["30", "60.5", "89.25"])
 def test_a_shallow_corner_runs_out_where_its_neighbour_is_left_out(head, radius, edge):

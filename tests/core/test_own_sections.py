@@ -20,7 +20,7 @@ from ashfell.core.solid.section import (
     without,
 )
 from ashfell.core.unit import make, read_unit
-from ashfell.core.unit.members.bar import bar_section
+from ashfell.core.unit.members.bar_section import bar_section
 from ashfell.core.unit.members.ring import ring_profile
 
 PLAIN = ((0.0, -80.0), (0.0, -3.0), (3.0, 0.0), (57.0, 0.0), (60.0, -5.0), (60.0, -80.0))

@@ -16,7 +16,7 @@ from ashfell.core.solid.plate import plate
 from ashfell.core.solid.relief import Stem, relief
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.build import build
-from ashfell.core.unit.members import bar
+from ashfell.core.unit.members import cut_bar
 
 ROUND = [
     {"kind": "ellipse"},
@@ -89,10 +89,10 @@ def test_bars_of_units_are_what_booleans_leave(outline, monkeypatch):
         bars = {"edge": {"kind": kind, "size": "6"}}
         unit = {"width": "1500", "height": "1700", "outline": outline, "bars": bars, "angled": [arc]}
         for run in solve(read_unit(unit)).body.bars:
-            made = bar._as_relief(run)
+            made = cut_bar._as_relief(run)
             with monkeypatch.context() as without:
-                without.setattr(bar, "_as_relief", lambda _: None)
-                (wanted,) = bar._cut_to_region(run)
+                without.setattr(cut_bar, "_as_relief", lambda _: None)
+                (wanted,) = cut_bar._cut_to_region(run)
             seen += 1
             assert made.is_closed
             assert made.volume == pytest.approx(wanted.volume, rel=1e-6)
@@ -101,7 +101,7 @@ def test_bars_of_units_are_what_booleans_leave(outline, monkeypatch):
             assert made.manifold().volume() == pytest.approx(made.volume, rel=1e-9)  # no side is folded
     assert seen >= 6
     stepped = unit | {"bars": {"edge": {"kind": "ovolo", "size": "6"}}}
-    assert [bar._as_relief(run) for run in solve(read_unit(stepped)).body.bars] == [None]
+    assert [cut_bar._as_relief(run) for run in solve(read_unit(stepped)).body.bars] == [None]
 
 
 def test_a_bar_whose_end_all_but_touches_itself_is_left_to_booleans():

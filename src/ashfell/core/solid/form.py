@@ -17,7 +17,7 @@ from shapely.geometry import Polygon
 
 from ashfell.core.plane.points import Floats
 from ashfell.core.solid.plate import boxes, extrusions, loft, plate
-from ashfell.core.solid.sweep import Run, Section, has_repeats, strip, strip_topology
+from ashfell.core.solid.sweep import Run, Section, ends_meet, has_repeats, strip, strip_topology
 from ashfell.core.solid.topology import Solid, Topology, torn
 
 SIDE_TO_SIDE = np.array([[0, 1], [1, 2], [2, 3], [3, 0]])
@@ -61,7 +61,9 @@ class Sweep(Form):
         if self.topology is not None:
             return [Solid(self.corners.reshape(-1, 3), self.topology)]
         made = strip(self.corners, self.section, self.closed, self.bent)
-        return torn(made) if len(made.triangles) else []
+        if not len(made.triangles):
+            return []
+        return torn(made) if not self.closed and ends_meet(self.corners) else [made]
 
     @cached_property
     def length(self) -> float:

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from ashfell.core.plane.points import Floats, following, previous
-from ashfell.core.solid.topology import NOTHING, Indices, OfCorners, Paths, Solid, Topology, welded
+from ashfell.core.solid.topology import NOTHING, Indices, OfCorners, Paths, Solid, Topology, joined
 from ashfell.core.solid.triangles import polygon_triangles
 
 Section = tuple[tuple[float, float], ...]
@@ -60,6 +60,8 @@ def cap_triangles(section: Section) -> Indices:
     return np.array(found, dtype=np.int32)
 
 
+SAME = 1e-7
+"""How near points are that are one, mm."""
 LEVEL = 9
 """Decimals of a mm to which points of a section are over each other."""
 
@@ -105,8 +107,23 @@ def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = 
     made = Solid(corners.reshape(-1, 3), topology, OfCorners(lambda: _flow(corners, closed)) if bent else None)
     if not has_repeats(corners, closed):
         return made
-    made = welded(made)
+    made = joined(made, *_places(corners, closed))
     return made if abs(made.volume) > 1e-2 else NOTHING
+
+
+def _places(corners: Floats, closed: bool) -> tuple[Indices, Indices]:
+    """Of the points of stations (s, k, 3) the first of each that stay where they are from one to the next; and for each
+    the number of that."""
+    stations, count = corners.shape[:2]
+    new = np.ones((stations, count), dtype=bool)
+    new[1:] = np.abs(corners[1:] - corners[:-1]).max(axis=-1) >= SAME
+    if closed:
+        new[0] = np.abs(corners[0] - corners[-1]).max(axis=-1) >= SAME
+        new[0] |= ~new.any(axis=0)
+    since = np.maximum.accumulate(np.where(new, np.arange(stations)[:, None], -1), axis=0)
+    since = np.where(since < 0, since[-1], since)
+    number = np.cumsum(new).reshape(new.shape) - 1
+    return np.flatnonzero(new).astype(np.int32), number[since, np.arange(count)].reshape(-1)
 
 
 def _flow(corners: Floats, closed: bool) -> Floats:
@@ -130,7 +147,12 @@ def has_repeats(corners: Floats, closed: bool = False) -> bool:
     """Whether stations (s, ..., 3) that follow each other share a point; on a closed path also round its start."""
     before = corners if closed else corners[1:]
     behind = previous(corners) if closed else corners[:-1]
-    return bool((np.abs(before - behind).max(axis=-1) < 1e-7).any())
+    return bool((np.abs(before - behind).max(axis=-1) < SAME).any())
+
+
+def ends_meet(stations: Floats) -> bool:
+    """Whether both ends of what is swept along stations (s, k, 3) have an edge in common."""
+    return bool((np.abs(stations[0] - stations[-1]).max(axis=-1) < SAME).sum() > 1)
 
 
 Run = tuple[tuple[int, ...], bool, bool]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
+from itertools import islice, pairwise
 
 import manifold3d
 import numpy as np
@@ -292,6 +293,12 @@ def welded(solid: Solid) -> Solid:
             if solid.topology.known
             else replace(solid, topology=shared(solid.triangles, solid.topology.face_of_triangle))
         )
+    return joined(solid, first, place)
+
+
+def joined(solid: Solid, first: Indices, place: Indices) -> Solid:
+    """The solid with the vertices ``first`` (n,) alone, and ``place`` (v,) telling which of these each of its own is;
+    without triangles that are left without area or lie back to back."""
     triangles = place[solid.triangles].astype(np.int32)
     good = (
         (triangles[:, 0] != triangles[:, 1])
@@ -300,10 +307,7 @@ def welded(solid: Solid) -> Solid:
     )
     good[good] = ~_back_to_back(triangles[good])
     flow = solid.flow and solid.flow.changed(lambda values: values[np.repeat(good, 3)])
-    known = {
-        face: tuple(kept for path in paths if len(kept := _once(place[path].astype(np.int32))) > 2)
-        for face, paths in solid.topology.known.items()
-    }
+    known = _known(solid.topology.known, place)
     left, faces = triangles[good], solid.topology.face_of_triangle[good]
     return Solid(solid.vertices[first], Topology(left, faces, known) if known else shared(left, faces), flow)
 
@@ -343,9 +347,21 @@ def alike(rows: Floats) -> tuple[Indices, Indices]:
     return order[new].astype(np.int32), number
 
 
-def _once(path: Indices) -> Indices:
-    """A closed path without vertices that are the one before."""
-    return np.asarray(path[path != np.concatenate([path[-1:], path[:-1]])])
+def _known(known: Mapping[int, Paths], place: Indices) -> dict[int, Paths]:
+    """The paths round faces by way of other vertices, each once where it follows itself."""
+    if not known:
+        return {}
+    paths = [path for own in known.values() for path in own]
+    ends = np.cumsum([len(path) for path in paths])
+    starts = ends - [len(path) for path in paths]
+    flat = place[np.concatenate(paths)].astype(np.int32)
+    before = np.roll(flat, 1)
+    before[starts] = flat[ends - 1]
+    kept = flat != before
+    bounds = np.concatenate([[0], np.cumsum(np.add.reduceat(kept, starts))]).tolist()
+    left = flat[kept]
+    cut = iter([left[start:end] for start, end in pairwise(bounds)])
+    return {face: tuple(path for path in islice(cut, len(own)) if len(path) > 2) for face, own in known.items()}
 
 
 def _back_to_back(triangles: Indices) -> NDArray[np.bool_]:

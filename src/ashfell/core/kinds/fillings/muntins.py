@@ -25,6 +25,7 @@ from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats, polygons
 from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.ended import bent, straight
 from ashfell.core.solid.form import Carved, Form, Region, Sweep
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.ring import ring_corners
@@ -296,14 +297,9 @@ def _form(one: Strip, piece: Polygon, profile: Profile, top: float, looks: float
     if profile.is_plain:
         return Region(piece, low, high)
     section = profile.laid(one.width)
-    if one.line is not None:
-        start, end = (np.array(point) for point in one.line)
-        if square := _square_ends(one, piece, start, end):
-            return _along(*square, section, top, looks)
-        whole = _along(start, end, section, top, looks)
-    else:
-        assert one.round is not None
-        whole = _round(one.round, section, top, looks)
+    whole, made = _worked(one, piece, section, top, looks)
+    if made is not None:
+        return made
 
     def cut() -> list[Solid]:
         return of_manifold(whole.solids()[0].manifold() ^ plate(piece, low - 1, high + 1).manifold())
@@ -312,20 +308,17 @@ def _form(one: Strip, piece: Polygon, profile: Profile, top: float, looks: float
     return Carved(cut, hypot(right - left, head - bottom))
 
 
-def _square_ends(one: Strip, piece: Polygon, start: Floats, end: Floats) -> tuple[Floats, Floats] | None:
-    """Where the centre line of a piece begins and ends that is as wide as its strip and cut square; None for
-    any other.
-    """
-    corners = np.array(piece.exterior.coords)[:-1]
-    if piece.interiors or len(corners) != 4:
-        return None
-    length = float(np.hypot(*(end - start)))
-    along = (end - start) / length
-    far = (corners - start) @ along
-    first, last = float(far.min()), float(far.max())
-    if abs(piece.area - (last - first) * one.width) > 1e-6 * one.width:
-        return None
-    return start + along * first, start + along * last
+def _worked(one: Strip, piece: Polygon, section: Section, top: float, looks: float) -> tuple[Sweep, Sweep | None]:
+    """A worked strip, and what a piece leaves of it; None where that is for booleans."""
+    if one.line is not None:
+        start, end = one.line
+        whole = _along(np.array(start), np.array(end), section, top, looks)
+        return whole, straight(piece, whole.corners, whole.section)
+    assert one.round is not None
+    whole = _round(one.round, section, top, looks)
+    if abs(piece.area - one.region.area) < LEAST_PIECE * 1e-6:
+        return whole, whole
+    return whole, bent(piece, whole.corners, whole.section, whole.bent)
 
 
 def _along(start: Floats, end: Floats, section: Section, top: float, looks: float) -> Sweep:

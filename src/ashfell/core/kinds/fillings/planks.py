@@ -22,6 +22,7 @@ from ashfell.core.kinds.roles import ROLES, Finishes, Role
 from ashfell.core.parts import ALONG_U, ALONG_V, Member
 from ashfell.core.plane.points import polygons
 from ashfell.core.solid.boolean import of_manifold
+from ashfell.core.solid.ended import straight
 from ashfell.core.solid.form import Carved, Form, Region, Sweep
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.sweep import tidy
@@ -210,7 +211,10 @@ def _plank(light: Light, fill: Planks, edges: tuple[float, float], joints: tuple
     whole = Sweep(corners, section)
     if light.is_rectangle:
         return whole
-    return Carved(partial(_within, whole, light.loop.polygon, (back, front)), whole.length)
+    across = box(low, foot, high, head) if fill.along == "upright" else box(left, low, right, high)
+    pieces = polygons(across.intersection(light.loop.polygon))
+    made = straight(pieces[0], corners, section) if len(pieces) == 1 else None
+    return made or Carved(partial(_within, whole, light.loop.polygon, (back, front)), whole.length)
 
 
 def _within(whole: Sweep, region: Polygon, planes: tuple[float, float]) -> list[Solid]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
-from math import floor, hypot, pi
+from math import atan2, floor, hypot, pi
 
 import numpy as np
 import shapely
@@ -224,7 +224,8 @@ def _till_outside(arc: Segment, half: float, loop: Loop, end: int, step: float, 
     when it never leaves."""
     (x, y), radius = arc.centre, abs(arc.radius)
     shares = end + step * np.arange(most + 1)
-    outwards = (np.array([arc.point_at(share) for share in shares.tolist()]) - (x, y)) / radius
+    turns = atan2(arc.start[1] - y, arc.start[0] - x) + arc.angle * shares
+    outwards = np.column_stack([np.cos(turns), np.sin(turns)])
     ends = np.stack([outwards * (radius - half), outwards * (radius + half)], axis=1) + np.array((x, y))
     outside = np.flatnonzero(~shapely.intersects(loop.polygon, shapely.linestrings(ends)))
     return int(outside[0]) if len(outside) else most + 1
