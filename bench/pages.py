@@ -30,6 +30,7 @@ def main() -> None:
     from ashfell.core.base.document import dump
     from ashfell.core.base.lengths import parse
     from ashfell.services.kept.models import Project, Record
+    from ashfell.studio.warm import settle, warm_pages
     from bench.units import UNITS as PLAIN
 
     call_command("migrate", verbosity=0)
@@ -42,6 +43,8 @@ def main() -> None:
         Record.start(project, "unit", key, data, person)
     client = Client(headers={"host": "localhost"})
     client.force_login(person)
+    warm_pages()
+    settle()
     missed = []
     for key, data in documents.items():
         address = f"/projects/{project.pk}/units/{key}"

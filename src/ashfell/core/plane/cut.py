@@ -107,9 +107,9 @@ def _cut_off(
 
 def _edges_under(loop: Loop, points: Floats) -> list[int | None]:
     """For each point (n, 2) the edge it lies on."""
-    ax, ay = steps(loop.points).T
-    x, y = (points[:, None] - loop.points).transpose(2, 0, 1)
-    share = ((x * ax + y * ay) / np.maximum(ax**2 + ay**2, 1e-18)).clip(0, 1)
+    ax, ay = np.ascontiguousarray(steps(loop.points).T)
+    x, y = (np.subtract.outer(points[:, axis], loop.points[:, axis]) for axis in (0, 1))
+    share = np.clip((x * ax + y * ay) / np.maximum(ax**2 + ay**2, 1e-18), 0, 1)
     away = (x - share * ax) ** 2 + (y - share * ay) ** 2
     nearest = away.argmin(axis=1)
     on = away[np.arange(len(points)), nearest] < 1e-10

@@ -3,17 +3,19 @@ boolean would leave them and far quicker. What is cut otherwise is for booleans.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 
-from ashfell.core.plane.points import Floats, area, following, previous
+from ashfell.core.plane.points import Floats, area, following, left_of
 from ashfell.core.solid.form import Sweep
 from ashfell.core.solid.sweep import LEVEL, Section, strip_topology
-from ashfell.core.solid.topology import Indices, Topology
+from ashfell.core.solid.topology import Topology
 
 ON = 1e-6
 """How near points are to the side of a strip that lie on it, mm."""
@@ -38,25 +40,25 @@ def straight(piece: Polygon, corners: Floats, section: Section) -> Sweep | None:
     Sweep or None
         None where the piece is not as wide as the strip all along, or an end comes back on itself.
     """
-    across = np.array(section)[:, 0]
-    right, middle = corners[0, int(across.argmin()), :2], (across.min() + across.max()) / 2
+    across = [x for x, _ in section]
+    rightmost = min(across)
+    half = (max(across) - rightmost) / 2
+    right = corners[0, across.index(rightmost), :2]
     along = corners[1, 0, :2] - corners[0, 0, :2]
     along = along / np.hypot(*along)
-    ends = ends_of(piece, right, along, float(np.ptp(across)) / 2)
+    ends = ends_of(piece, right, along, half)
     if ends is None:
         return None
-    points, bands = _slabbed(section, np.concatenate([end[1:-1, 0] for end in ends]) + middle)
-    reach = points[:, 0] - across.min()
-    first, last = (np.interp(points[:, 0] - middle, *end.T) for end in ends)
-    if (last - first).min() < STEP:
+    points, bands = _slabbed(section, [at + rightmost + half for end in ends for at, _ in end[1:-1]])
+    reach = points[:, 0] - rightmost
+    places = np.array([far_along(end, reach - half) for end in ends])
+    if (places[1] - places[0]).min() < STEP:
         return None
     placed = np.empty((2, len(points), 3))
-    to_left = np.array([-along[1], along[0]])
-    for station, at in zip(placed, (first, last), strict=True):
-        station[:, :2] = right + at[:, None] * along + reach[:, None] * to_left
-        station[:, 2] = points[:, 1]
+    placed[..., :2] = right + places[..., None] * along + reach[:, None] * left_of(along)
+    placed[..., 2] = points[:, 1]
     whole = len(points) == len(section)
-    topology = strip_topology(section, 2, False) if whole else _of_bands(model_of(points), tuple(bands.tolist()))
+    topology = strip_topology(section, 2, False) if whole else _of_bands(model_of(points), bands)
     return Sweep(placed, section, topology=topology)
 
 
@@ -104,11 +106,11 @@ def bent(piece: Polygon, corners: Floats, section: Section, smooth: bool) -> Swe
 
 def _ring(piece: Polygon) -> Floats:
     """The outline of a piece, counter-clockwise, each point once."""
-    ring = np.array(piece.exterior.coords)[:-1]
+    ring: Floats = shapely.get_coordinates(piece.exterior)[:-1]
     return ring if area(ring) > 0 else ring[::-1]
 
 
-End = Floats
+End = list[tuple[float, float]]
 """An end of a strip, from its right side to its left: points (across from its middle, far along it), mm."""
 
 
@@ -116,29 +118,35 @@ def ends_of(piece: Polygon, right: Floats, along: Floats, half: float) -> tuple[
     """The two ends of what is left of a strip: of one that has a point ``right`` (2,) on its right side, runs ``along``
     (2,) and is twice ``half`` wide, mm. None where the piece is not as wide all along, or an end comes back on
     itself."""
-    if piece.interiors:
+    if shapely.get_num_interior_rings(piece):
         return None
-    ring = _ring(piece) - right
-    placed = np.column_stack([ring @ np.array([-along[1], along[0]]) - half, ring @ along])
-    on_right, on_left = placed[:, 0] < ON - half, placed[:, 0] > half - ON
-    leaves, arrives = np.flatnonzero(on_right & ~following(on_right)), np.flatnonzero(on_left & ~previous(on_left))
-    if len(leaves) != 1 or len(arrives) != 1:
+    placed = (_ring(piece) - right) @ np.array([[-along[1], along[0]], [along[0], along[1]]])
+    ring = [(across - half, far) for across, far in placed.tolist()]
+    on_right, on_left = [at < ON - half for at, _ in ring], [at > half - ON for at, _ in ring]
+    leaves = [k for k, here in enumerate(on_right) if here and not on_right[k + 1 - len(ring)]]
+    if len(leaves) != 1:
         return None
-    order = (leaves[0] + np.arange(len(ring))) % len(ring)
-    rights, lefts = np.flatnonzero(on_right[order][1:]) + 1, np.flatnonzero(on_left[order])
-    if not len(rights):
+    first = leaves[0]
+    ring, on_left = ring[first:] + ring[:first], on_left[first:] + on_left[:first]
+    begins, lefts = len(ring) - sum(on_right) + 1, sum(on_left)
+    arrives = on_left.index(True) if lefts else len(ring)
+    if begins == len(ring) or not all(on_left[arrives : arrives + lefts]):
         return None
-    far, near = placed[order[: lefts[0] + 1]], placed[order[lefts[-1] : rights[0] + 1]][::-1]
-    if min(np.diff(far[:, 0]).min(), np.diff(near[:, 0]).min()) < STEP:
-        return None
-    return near, far
+    far, near = ring[: arrives + 1], ring[arrives + lefts - 1 : begins + 1][::-1]
+    goes_on = min(after - at for end in (far, near) for (at, _), (after, _) in pairwise(end))
+    return (near, far) if goes_on >= STEP else None
 
 
-def levels_of(section: Section, breaks: Floats) -> Floats:
+def far_along(end: End, across: Floats) -> Floats:
+    """How far along its strip an end is at places across from its middle, (k,) mm."""
+    return np.asarray(np.interp(across, [at for at, _ in end], [far for _, far in end]))
+
+
+def levels_of(section: Section, breaks: Sequence[float]) -> Floats:
     """The places across a section (l,) at which it is divided so that its ends may turn at breaks: there, and wherever
     it has a point; in order. None of them where there are no breaks."""
     levels = np.unique(np.array(section)[:, 0].round(LEVEL)).tolist() if len(breaks) else []
-    for at in breaks.tolist():
+    for at in breaks:
         if min(abs(at - level) for level in levels) > ON:
             levels.append(at)
     return np.sort(levels)
@@ -152,12 +160,14 @@ def divided(start: tuple[float, float], end: tuple[float, float], levels: Floats
     return [start, *((at, w + (to_w - w) * (at - x) / (to_x - x)) for at in (passed if to_x > x else passed[::-1]))]
 
 
-def _slabbed(section: Section, breaks: Floats) -> tuple[Floats, Indices]:
+def _slabbed(section: Section, breaks: Sequence[float]) -> tuple[Floats, tuple[int, ...]]:
     """A section with a point wherever an edge goes over or under a level, (m, 2); and for each the edge of the section
     it begins a part of."""
+    if not breaks:
+        return np.array(section), tuple(range(len(section)))
     levels = levels_of(section, breaks)
     parts = [divided(start, end, levels) for start, end in zip(section, (*section[1:], section[0]), strict=True)]
-    bands = np.repeat(np.arange(len(parts), dtype=np.int32), [len(part) for part in parts])
+    bands = tuple(edge for edge, part in enumerate(parts) for _ in part)
     return np.array([point for part in parts for point in part]), bands
 
 

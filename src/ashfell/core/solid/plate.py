@@ -10,8 +10,8 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from ashfell.core.plane.points import Floats, area, previous
-from ashfell.core.solid.sweep import strip_topology
-from ashfell.core.solid.topology import Indices, Paths, Solid, Topology, welded
+from ashfell.core.solid.sweep import has_repeats, strip_topology
+from ashfell.core.solid.topology import Indices, Paths, Solid, Topology, shared, welded
 from ashfell.core.solid.triangles import polygon_triangles
 
 HIGH = np.array([[x, y, z] for z in (0, 1) for x, y in ((0, 0), (1, 0), (1, 1), (0, 1))], dtype=bool)
@@ -80,4 +80,5 @@ def loft(levels: Floats) -> Solid:
     first, last = (polygon_triangles(levels[k, :, :2], [count]) for k in (0, -1))
     triangles = np.concatenate([sides.triangles[:spans], first[:, ::-1], last + (stations - 1) * count])
     faces = np.concatenate([np.arange(spans) // 2, np.full(len(first), spans), np.full(len(last), spans + 1)])
-    return welded(Solid(levels.reshape(-1, 3), Topology(triangles.astype(np.int32), faces.astype(np.int32))))
+    made = Solid(levels.reshape(-1, 3), shared(triangles, faces))
+    return welded(made) if has_repeats(levels) or has_repeats(levels.swapaxes(0, 1), True) else made

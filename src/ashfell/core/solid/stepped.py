@@ -11,7 +11,7 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from ashfell.core.plane.points import Floats
-from ashfell.core.solid.ended import STEP, divided, ends_of, levels_of, model_of
+from ashfell.core.solid.ended import STEP, divided, ends_of, far_along, levels_of, model_of
 from ashfell.core.solid.sweep import Section, cap_triangles
 from ashfell.core.solid.topology import Indices, Solid, Topology
 
@@ -90,11 +90,10 @@ def cut(face: Polygon, stem: Polygon, line: Floats, section: Section, behind: in
     if of_face is None or of_stem is None:
         return None
     (opens, closes), (begins, ends) = of_face, of_stem
-    breaks = np.concatenate([end[1:-1, 0] for end in (opens, closes, begins, ends)])
-    levels = levels_of(section, breaks)
+    levels = levels_of(section, [at for end in (opens, closes, begins, ends) for at, _ in end[1:-1]])
     points, tee = _tee(section, behind, levels)
     x = points[:, 0]
-    places = np.array([np.interp(x, *end.T) for end in (begins, opens, closes, ends)])
+    places = np.array([far_along(end, x) for end in (begins, opens, closes, ends)])
     goes_on = np.diff(places, axis=0)
     if min(goes_on[1].min(), goes_on[:, list(tee.stem)].min()) < STEP:
         return None

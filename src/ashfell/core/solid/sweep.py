@@ -6,7 +6,9 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
+from ashfell.core.base.kept import kept
 from ashfell.core.plane.points import Floats, following, previous
 from ashfell.core.solid.topology import NOTHING, Indices, OfCorners, Paths, Solid, Topology, joined
 from ashfell.core.solid.triangles import polygon_triangles
@@ -60,6 +62,8 @@ def cap_triangles(section: Section) -> Indices:
     return np.array(found, dtype=np.int32)
 
 
+KEPT = 12e6
+"""How much of the topologies of strips is kept, bytes."""
 SAME = 1e-7
 """How near points are that are one, mm."""
 LEVEL = 9
@@ -104,11 +108,20 @@ def strip(corners: Floats, section: Section, closed: bool = False, bent: bool = 
     if not closed and np.abs(corners[1:] - corners[:-1]).max() < 1e-6:
         return NOTHING
     topology = strip_topology(section, len(corners), closed)
-    made = Solid(corners.reshape(-1, 3), topology, OfCorners(lambda: _flow(corners, closed)) if bent else None)
+    vertices, flow = corners.reshape(-1, 3), OfCorners(lambda: _flow(corners, closed)) if bent else None
     if not has_repeats(corners, closed):
-        return made
-    made = joined(made, *_places(corners, closed))
+        return Solid(vertices, topology, flow)
+    first, place = _places(corners, closed)
+    left, stay = _joined(topology, place.tobytes())
+    made = Solid(vertices[first], left, flow and flow.of(stay))
     return made if abs(made.volume) > 1e-2 else NOTHING
+
+
+@kept(KEPT, lambda answer, *_: 500.0 + 120.0 * len(answer[1]))
+def _joined(topology: Topology, place: bytes) -> tuple[Topology, NDArray[np.bool_]]:
+    """What strips of one topology, of which the same points are one, have in common: numbers that are typed change it
+    seldom."""
+    return joined(topology, np.frombuffer(place, dtype=np.int32))
 
 
 def _places(corners: Floats, closed: bool) -> tuple[Indices, Indices]:
@@ -123,7 +136,7 @@ def _places(corners: Floats, closed: bool) -> tuple[Indices, Indices]:
     since = np.maximum.accumulate(np.where(new, np.arange(stations)[:, None], -1), axis=0)
     since = np.where(since < 0, since[-1], since)
     number = np.cumsum(new).reshape(new.shape) - 1
-    return np.flatnonzero(new).astype(np.int32), number[since, np.arange(count)].reshape(-1)
+    return np.flatnonzero(new).astype(np.int32), number[since, np.arange(count)].reshape(-1).astype(np.int32)
 
 
 def _flow(corners: Floats, closed: bool) -> Floats:

@@ -147,6 +147,10 @@ class OfCorners:
         """The same after a change."""
         return OfCorners(lambda: change(self.values))
 
+    def of(self, triangles: NDArray[np.bool_]) -> OfCorners:
+        """What is told of some triangles (m,)."""
+        return self.changed(lambda values: values[np.repeat(triangles, 3)])
+
 
 @dataclass(frozen=True, eq=False)
 class Solid:
@@ -225,9 +229,7 @@ class Solid:
         """What some of its triangles, (m,), make."""
         first, numbers = np.unique(self.triangles[chosen], return_inverse=True)
         left = numbers.reshape(-1, 3).astype(np.int32)
-        flow, shading = (
-            told and told.changed(lambda values: values[np.repeat(chosen, 3)]) for told in (self.flow, self.shading)
-        )
+        flow, shading = (told and told.of(chosen) for told in (self.flow, self.shading))
         return Solid(self.vertices[first], shared(left, self.topology.face_of_triangle[chosen]), flow, shading)
 
     def moved(self, matrix: Floats) -> Solid:
@@ -293,23 +295,23 @@ def welded(solid: Solid) -> Solid:
             if solid.topology.known
             else replace(solid, topology=shared(solid.triangles, solid.topology.face_of_triangle))
         )
-    return joined(solid, first, place)
+    topology, stay = joined(solid.topology, place)
+    return Solid(solid.vertices[first], topology, solid.flow and solid.flow.of(stay))
 
 
-def joined(solid: Solid, first: Indices, place: Indices) -> Solid:
-    """The solid with the vertices ``first`` (n,) alone, and ``place`` (v,) telling which of these each of its own is;
-    without triangles that are left without area or lie back to back."""
-    triangles = place[solid.triangles].astype(np.int32)
-    good = (
+def joined(topology: Topology, place: Indices) -> tuple[Topology, NDArray[np.bool_]]:
+    """A topology by way of other vertices, ``place`` (v,) telling which each of its own has become; and which of its
+    triangles, (m,), stay: none without area, and none that lie back to back."""
+    triangles = place[topology.triangles].astype(np.int32)
+    stay = (
         (triangles[:, 0] != triangles[:, 1])
         & (triangles[:, 1] != triangles[:, 2])
         & (triangles[:, 2] != triangles[:, 0])
     )
-    good[good] = ~_back_to_back(triangles[good])
-    flow = solid.flow and solid.flow.changed(lambda values: values[np.repeat(good, 3)])
-    known = _known(solid.topology.known, place)
-    left, faces = triangles[good], solid.topology.face_of_triangle[good]
-    return Solid(solid.vertices[first], Topology(left, faces, known) if known else shared(left, faces), flow)
+    stay[stay] = ~_back_to_back(triangles[stay])
+    known = _known(topology.known, place)
+    left, faces = triangles[stay], topology.face_of_triangle[stay]
+    return Topology(left, faces, known) if known else shared(left, faces), stay
 
 
 def torn(solid: Solid) -> list[Solid]:
@@ -367,6 +369,11 @@ def _known(known: Mapping[int, Paths], place: Indices) -> dict[int, Paths]:
 def _back_to_back(triangles: Indices) -> NDArray[np.bool_]:
     """Triangles of whose corners another one is made, looking the other way."""
     size = int(triangles.max(initial=0)) + 1
-    low, middle, high = np.sort(triangles.astype(np.int64), axis=1).T
-    _, place, count = np.unique((low * size + middle) * size + high, return_inverse=True, return_counts=True)
-    return np.asarray(count[place.reshape(-1)] == 2)
+    a, b, c = triangles.astype(np.int64).T
+    low, high = np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
+    key = (low * size + (a + b + c - low - high)) * size + high
+    order = np.argsort(key)
+    twice = np.diff(key[order]) == 0
+    found = np.zeros(len(key), dtype=bool)
+    found[order[:-1][twice]] = found[order[1:][twice]] = True
+    return found
