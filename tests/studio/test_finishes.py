@@ -11,6 +11,7 @@ from django.urls import reverse
 from PIL import Image
 
 from ashfell.services.kept.models import Asset, Project, Record
+from ashfell.studio.units import views
 
 pytestmark = pytest.mark.django_db
 
@@ -267,3 +268,21 @@ def test_of_many_finishes_some_are_shown_and_the_rest_is_found(signed_in, projec
     assert page.count('aria-label="Copy Oak ') == 120
     assert "30 more" in page
     assert 'aria-label="Copy Oak 149"' in signed_in.get(url("finishes", project), {"q": "oak 149"}).content.decode()
+
+
+def test_a_unit_in_3d_is_written_once_until_it_or_a_finish_changes(signed_in, project, oak, send, monkeypatch):
+    written = []
+    write = views.glb.write_unit
+    monkeypatch.setattr(views.glb, "write_unit", lambda *args: written.append(1) or write(*args))
+    unit, address = project.units.get(key="stair-window"), url("unit-view", project, "stair-window")
+    first = signed_in.get(address).content
+    assert first[:4] == b"glTF"
+    assert signed_in.get(address).content == first
+    assert len(written) == 1
+    opens = {"entry": "finishes.frame", "value": oak.key, "keep": "1", "base": unit.current_id}
+    assert signed_in.post(url("unit-edit", project, unit.key), opens).status_code == 200
+    in_oak = signed_in.get(address).content
+    assert in_oak != first
+    send("colour", "#123456")
+    assert signed_in.get(address).content not in (first, in_oak)
+    assert len(written) == 3

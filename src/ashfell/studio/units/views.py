@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from math import isfinite
 from typing import Any
 
@@ -13,11 +14,13 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump
+from ashfell.core.base.kept import kept
 from ashfell.core.base.lengths import LengthError, Style, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.points import points_sheet
 from ashfell.core.drawing.sheet import VIEWS, View
 from ashfell.core.drawing.unit_sheet import unit_sheet
+from ashfell.core.finish import Finish
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.unit import Unit
 from ashfell.core.unit.edit.change import change, with_opened
@@ -44,6 +47,8 @@ from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
 from ashfell.studio.units.sheet import drawn, drawn_points
 
 LARGEST_FILE = 512 * 1024
+SEEN = 24e6
+"""How much of what was shown in 3D is kept, bytes."""
 
 
 @require_POST
@@ -179,9 +184,15 @@ def view_glb(request: HttpRequest, project: int, key: str) -> HttpResponse:
     data = with_opened(typed, min(100.0, float(opened))) if opened.isdecimal() else typed
     if is_large(typed):
         return _view_behind(request, record, data, opened)
-    unit = unit_of(data)
-    content = glb.write_unit(unit, record.project.own_finishes(), jpeg)
+    content = _in_3d(json.dumps(data), json.dumps(record.project.documents(Record.Kind.FINISH)))
     return handed_over(request, content, "model/gltf-binary", f"{record.key}.glb")
+
+
+@kept(SEEN, lambda content, *asked: len(content) + sum(map(len, asked)))
+def _in_3d(unit: str, own: str) -> bytes:
+    """A unit's document in 3D, with its project's own finishes: pages are opened again, and changes undone."""
+    of_project = {key: Finish.model_validate(data) for key, data in json.loads(own).items()}
+    return glb.write_unit(unit_of(json.loads(unit)), of_project, jpeg)
 
 
 def _view_behind(request: HttpRequest, record: Record, data: Data, opened: str) -> HttpResponse:
