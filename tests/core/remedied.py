@@ -188,6 +188,7 @@ WORDS: dict[str, Mending] = {
     "a section that takes the rest": at_entry("[]"),
     "room for every section": lambda entry: [(entry.parent, "[]")],
     "a casing that clears the leaf": at_entry(""),
+    "a casing that clears the hardware": lambda entry: [(entry.parent, "")],
     "a light that takes a sash": at_entry("glass"),
     "a light that takes both parts": at_entry("glass"),
     "room for both parts": at_entry(""),

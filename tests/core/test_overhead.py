@@ -169,3 +169,21 @@ def test_a_handle_in_its_shaft_is_refused():
         solve(read_unit(under_a_casement("600")))
     assert (told.value.entry, told.value.rule) == ("cells.c1r2.fill.hardware.0", "hardware that stands clear")
     assert "the tracks in c1r1" in told.value.message
+
+
+def test_a_leaf_that_runs_inside_over_it_is_clear_of_its_tracks():
+    """The tracks rise behind the bar over the door, and on: a leaf may run outside, or further up."""
+    door = {"kind": "overhead", "radius": "200", "content": {"fill": {"kind": "flush"}}}
+    leaf = {"kind": "sliding-leaf", "leaves": 2, "runs": "inside", "content": {"fill": {"kind": "flush"}}}
+
+    def unit(bar, **own):
+        rows = {"lights": [{"size": "1200"}, {"size": "1500"}], "bars": [bar]}
+        cells = {"c1r1": {"fill": door}, "c1r2": {"fill": leaf | own}}
+        height = str(2820 + int(bar))
+        return {"width": "1200", "height": height, "frame": {"face": "60"}, "rows": rows, "cells": cells}
+
+    with pytest.raises(Refusal) as told:
+        solve(read_unit(unit("60")))
+    assert (told.value.entry, told.value.rule) == ("cells.c1r2.fill.kind", "a light that takes a sash")
+    for clear in (unit("60", runs="outside"), unit("600")):
+        assert list(audit_unit(make(read_unit(clear)))) == []

@@ -6,6 +6,7 @@ import pytest
 
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.audit.unit import audit_unit
+from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
@@ -115,3 +116,46 @@ def test_in_a_wall_the_board_reaches_the_inner_face():
     unit = scene.units["p"]
     assert bounds_of(unit, "board")[0][2] == pytest.approx(-80 - 170 - 30)
     assert [one for one in audit_scene(scene) if one.level == "fault"] == []
+
+
+HUNG = {
+    "sash": {"kind": "sash", "opening": "side-hung", "depth": "60", "hinges": {"radius": "7"}},
+    "pair": {"kind": "sash", "opening": "side-hung-pair", "depth": "60", "hinges": {"radius": "9"}},
+    "folding": {"kind": "folding", "depth": "60", "content": {"fill": {"kind": "panel"}}, "hinges": {"radius": "6"}},
+}
+
+
+@pytest.mark.parametrize("kind", HUNG)
+@pytest.mark.parametrize("swing", ["in", "out"])
+@pytest.mark.parametrize(("face", "lap", "left"), [("50", "49", None), ("12", "10", None), ("50", "10", "0")])
+def test_a_casing_is_clear_of_hinges(kind, swing, face, lap, left):
+    """A knuckle stands before the gap, and half of it before the frame; more than what the casing leaves of that."""
+    side = "inside" if swing == "in" else "outside"
+    frame = {"face": face, "depth": "110", "sides": {"left": left} if left else {}}
+    fill = HUNG[kind] | {"swing": swing, "opened": 0}
+    unit = {"width": "1800", "height": "2100", "frame": frame, "fill": fill, "trim": {side: {"lap": lap}}}
+    with pytest.raises(Refusal) as refused:
+        make(read_unit(unit))
+    told = refused.value
+    assert (told.entry, told.rule) == (f"trim.{side}.lap", "a casing that clears the hardware")
+    assert told.nearest is not None
+    for opened in (0, 60, 100):
+        mended = unit | {"trim": {side: {"lap": exact(told.nearest)}}, "fill": fill | {"opened": opened}}
+        try:
+            assert audit_unit(make(read_unit(mended))) == []
+        except Refusal as again:  # turned back over it
+            assert opened == 100
+            assert again.rule == "a casing that clears the leaf"
+
+
+@pytest.mark.parametrize("opening", ["side-hung", "top-hung", "bottom-hung"])
+@pytest.mark.parametrize("swing", ["in", "out"])
+def test_a_sash_does_not_open_through_a_casing_that_covers_its_edge(opening, swing):
+    side = "inside" if swing == "in" else "outside"
+    fill = {"kind": "sash", "opening": opening, "depth": "60", "swing": swing, "opened": 40, "hinges": None}
+    unit = {"frame": {"face": "50", "depth": "110"}, "fill": fill, "trim": {side: {"lap": "60"}}}
+    with pytest.raises(Refusal, match="goes through the casing") as refused:
+        make(read_unit(unit))
+    assert (refused.value.entry, refused.value.rule) == ("fill.opened", "at most 0 percent")
+    assert audit_unit(make(read_unit(unit | {"fill": fill | {"opened": 0}}))) == []
+    assert audit_unit(make(read_unit(unit | {"trim": {side: {"lap": "50"}}}))) == []

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import cached_property
 from itertools import product
-from math import ceil
+from math import ceil, floor
 from typing import ClassVar
 
 import manifold3d
@@ -16,7 +17,9 @@ import shapely
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import dump, read
+from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.parts import Member, Part, parts_of
 from ashfell.core.parts import bounds as bounds_of
 from ashfell.core.plane.points import TOUCH, Floats
@@ -31,10 +34,10 @@ STEP = 10
 """In steps of what an opened amount is looked for that is clear, percent."""
 PLANTED = "planted"
 """The last of the id of a stile that is planted on a leaf."""
-ON_THE_WALL = ("casing", "apron", "board")
-"""The roles of what stands on the wall beside a unit."""
-TAKEN = 1.0
-"""Sashes that share less than this only touch, mm³."""
+AROUND = {"casing": "the casing", "sill": "the sill", "board": "the inner board", "support": "what it stands on"}
+"""What stands round a unit, by role, and what it is called when something goes through it."""
+TAKEN, SLIVER = 1.0, 0.005
+"""Sashes that share less than this only touch, and what stands round a unit with what opens or is fitted, mm³."""
 
 
 @dataclass(frozen=True)
@@ -129,15 +132,15 @@ class Fitted(Kept):
 
 
 def check_apart(document: UnitDocument, layout: Layout) -> None:
-    """Refuse hardware that stands in that of another light, or in what one has behind the frame; and a sash that is
-    opened so far that it goes through one of another light.
+    """Refuse hardware that stands in that of another light, in what one has behind the frame or in what is round the
+    unit; and a sash that is opened so far that it goes through one of another light, or through what is round it.
 
     Raises
     ------
     Refusal
         Of a sash with an amount that is clear.
     """
-    _refuse_in_the_way(layout)
+    _refuse_in_the_way(document, layout)
     pair = next(meeting(layout), None)
     if pair is None:
         return
@@ -153,9 +156,11 @@ def check_apart(document: UnitDocument, layout: Layout) -> None:
     )
 
 
-def _refuse_in_the_way(layout: Layout) -> None:
+def _refuse_in_the_way(document: UnitDocument, layout: Layout) -> None:
     sashes = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
     fitted = [one for one in _fitted(sashes, layout) if not one.moved]
+    if any(one.members for one in fitted):
+        _refuse_round_it(document, layout)
     told = [*((one, one.told) for one in _behind(layout)), *((one, f"what is fitted to {one.told}") for one in fitted)]
     for one in fitted:
         for part, (kept, where) in product(one.parts, told):
@@ -172,6 +177,64 @@ def _refuse_in_the_way(layout: Layout) -> None:
                     if hinges
                     else "Move it, put it on the other face, or leave it out.",
                 )
+
+
+def _refuse_round_it(document: UnitDocument, layout: Layout) -> None:
+    """Refuse a casing that laps its frame so far that hardware stands in it, and other hardware that stands in what is
+    round the unit."""
+    hit = next(_in_the_wall(layout), None)
+    if hit is None:
+        return
+    part, other = hit
+    side = Address(other.entry).last
+    if other.role != "casing" or side not in ("outside", "inside"):
+        raise Refusal(
+            part.entry,
+            "hardware that stands clear",
+            f"It stands in {AROUND[other.role]}.",
+            "Move it, put it on the other face, or leave it out.",
+        )
+    casing = getattr(document.trim, side)
+    lap = _lap_beside(document, layout, side)
+    told = "a hinge" if Address(part.entry).last == "hinges" else "hardware"
+    raise Refusal(
+        f"{other.entry}.lap",
+        "a casing that clears the hardware",
+        f"Lapping the frame by {exact_mm(casing.lap.mm)}, the casing {side} runs into {told}.",
+        f"Let it lap by {exact_mm(lap)} at most." if lap is not None else "Leave it out, or make the frame wider.",
+        lap,
+    )
+
+
+def _in_the_wall(layout: Layout) -> Iterator[tuple[Part, Part]]:
+    """Hardware that does not move, and what of what stands round the unit it stands in."""
+    moving = {sash.key_in(light) for light in layout.body.lights for sash in light.sashes if sash.motion is not None}
+    around = _round_it(layout)
+    fitted = [m for m in layout.members if m.role == "hardware" and m.sash not in moving] if around else []
+    for part, other in product(parts_of(fitted), around):
+        if _share(part.solid, other.solid, SLIVER):
+            yield part, other
+
+
+def _round_it(layout: Layout) -> tuple[Part, ...]:
+    """What stands round a unit."""
+    return parts_of([member for member in layout.members if member.role in AROUND])
+
+
+def _lap_beside(document: UnitDocument, layout: Layout, side: str) -> Fraction | None:
+    """The most that a casing may lap its frame beside the hardware that stands in it, mm; None where lapping less does
+    not help."""
+    own = f"trim.{side}"
+    boxes = [part.solid.bounds for part, other in _in_the_wall(layout) if other.entry == own]
+    region = shapely.box(*np.array(boxes)[:, 0, :2].min(axis=0), *np.array(boxes)[:, 1, :2].max(axis=0))
+    frame = layout.outermost.loop.polygon
+    beyond = max(frame.distance(corner) for corner in shapely.points(shapely.get_coordinates(region)))
+    lap = Fraction(floor(100 * (frame.exterior.distance(region) if beyond == 0 else -beyond)), 100)
+    try:
+        mended = laid_out(read(UnitDocument, change(dump(document), f"{own}.lap", exact(lap))))
+    except Refusal:
+        return None
+    return None if any(other.entry == own for _, other in _in_the_wall(mended)) else lap
 
 
 def _clear(document: UnitDocument, moved: Stood) -> int:
@@ -231,19 +294,23 @@ def _behind(layout: Layout) -> Iterator[Kept]:
 
 
 def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
-    """Sashes of which something that stands before the face that they turn to strikes what is fixed: a planted stile
-    what is round other lights, a handle the casing or what is round its own."""
+    """Sashes that strike what stands round the unit, or of which something that stands before the face that they turn
+    to strikes what is fixed: a planted stile what is round other lights, a handle what is round its own."""
     moved = [one for one in stood if isinstance(one, Stood) and one.moved]
+    around = _round_it(layout)
+    for one in moved:
+        through = next((part for part in around if _share(one.solid, part.solid, SLIVER)), None)
+        if through is not None:
+            yield one, Kept(one.light, (), AROUND[through.role])
     before = {id(one): _standing_before(one, layout) for one in moved}
     if not any(stile or fitted for stile, fitted in before.values()):
         return
     fixed = parts_of([m for m in layout.body.members if not m.sash])
-    casings = parts_of([m for m in layout.members if m.role in ON_THE_WALL])
     for one in moved:
         stile, fitted = before[id(one)]
         round_others = [part for part in fixed if part.light != one.light.key]
         round_it = [part for part in fixed if part.light in ("", one.light.key)]
-        for own, others in ((stile, round_others), (fitted, [*casings, *round_it])):
+        for own, others in ((stile, round_others), (fitted, [*around, *round_it])):
             hit = _hit(own, others)
             if hit:
                 yield one, Kept(one.light, (), f"{hit[1]} with {hit[0]}")
@@ -260,10 +327,14 @@ def _hit(moved: Sequence[Member], standing: Sequence[Part]) -> tuple[str, str] |
     """The ids of the first of some members that goes through a part, and of that."""
     for part in parts_of(moved):
         for other in standing:
-            one, beside = part.solid, other.solid
-            if _meet(one.bounds, beside.bounds) and (one.manifold() ^ beside.manifold()).volume() > TAKEN:
+            if _share(part.solid, other.solid, TAKEN):
                 return part.id, other.id
     return None
+
+
+def _share(one: Solid, other: Solid, least: float) -> bool:
+    """Whether two solids share more than so much, mm³."""
+    return _meet(one.bounds, other.bounds) and (one.manifold() ^ other.manifold()).volume() > least
 
 
 def _meet(one: Floats, other: Floats) -> bool:

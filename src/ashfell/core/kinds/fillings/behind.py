@@ -7,9 +7,12 @@ from dataclasses import dataclass
 from math import hypot
 from typing import TYPE_CHECKING, Any
 
+from shapely.geometry import Polygon, box
+
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import ROLES, Role
+from ashfell.core.parts import bounds, parts_of
 from ashfell.core.unit.layout import Content, Layout, Light
 
 if TYPE_CHECKING:
@@ -26,6 +29,13 @@ class Behind(Content):
     stands: str = "through"
     across: tuple[float, float] = (0.0, 0.0)
     """From where to where it goes with its tracks, mm."""
+
+
+def taken_behind(layout: Layout, light: Light) -> Polygon:
+    """What its tracks, and all else of it that stays, take up of the elevation."""
+    stays = [member for member in layout.body.members if member.light == light.key and not member.sash]
+    (left, foot, _), (right, head, _) = bounds(parts_of(stays)).tolist()
+    return box(left, foot, right, head)
 
 
 def chord_behind(at: Callable[[float], tuple[float, float]], along: float, chord: float) -> float:

@@ -16,7 +16,7 @@ from ashfell.core.base.document import Gap, Side, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
-from ashfell.core.kinds.fillings.behind import Behind
+from ashfell.core.kinds.fillings.behind import Behind, taken_behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
 from ashfell.core.kinds.fillings.over import Over
 from ashfell.core.kinds.fillings.passed import SweptSliding
@@ -305,6 +305,8 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
         near = box(*other.content.passes) if isinstance(other.content, Slid) else other.loop.polygon
         if isinstance(other.content, Over) and fill.runs == "outside":
             near = other.content.covers
+        if isinstance(other.content, Behind) and fill.runs == "inside":
+            near = near.union(taken_behind(layout, other))
         moves = other.sashes or other.content.proud or isinstance(other.content, Behind | Over)
         if moves and near.intersection(passed).area > 1e-3:
             raise Refusal(
