@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from importlib import import_module
+
 import pytest
 
 from ashfell.core.base.document import dump
@@ -103,3 +105,31 @@ def test_trees_of_one_number_have_grown_alike():
     assert (high - low)[0] == pytest.approx((top - deep)[0])
     stretched = (crowns[0].vertices[:, 2] - low[2]) / (high - low)[2] * (top - deep)[2] + deep[2]
     assert sorted(stretched) == pytest.approx(sorted(crowns[1].vertices[:, 2]), abs=1e-3)
+
+
+def test_a_unit_for_which_there_is_no_room_is_not_built(monkeypatch):
+    """Four lights, then 64, for which there is no room whether it was made before or not, and one."""
+    making = import_module("ashfell.core.unit.make")
+    monkeypatch.setattr(budget, "PIECES", 60)
+    built, build = [], making.build
+    monkeypatch.setattr(making, "build", lambda *args: built.append(args[0].name) or build(*args))
+
+    def grid(name, count, **more):
+        lights = {"lights": [{}] * count, "bars": ["40"] * (count - 1)}
+        return {"name": name, "width": "900", "height": "900", "columns": lights, "rows": lights} | more
+
+    units = {"first": grid("First", 2), "second": grid("Second", 8), "third": grid("Third", 1, width="905")}
+    own = [
+        {"id": key, "wall": "w", "unit": key, "offset": str(300 + 1500 * k), "sill": "200"}
+        for k, key in enumerate(units)
+    ]
+    for once_more in (False, True):
+        scene = build_scene(read_site({"walls": [WALL], "units": units, "placements": own}))
+        assert refusals(scene).keys() == {"units.second"}
+        assert "Second" not in built
+        assert scene.units.keys() == {"first", "third"}
+        if not once_more:
+            monkeypatch.setattr(budget, "PIECES", 10_000)
+            assert not refusals(build_scene(read_site({"walls": [WALL], "units": units, "placements": own})))
+            built.clear()
+            monkeypatch.setattr(budget, "PIECES", 60)

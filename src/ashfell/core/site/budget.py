@@ -48,20 +48,19 @@ class Spent:
 
     pieces: int = 0
 
-    def check(self) -> None:
-        """Refuse one more unit that differs from all the others.
+    @property
+    def left(self) -> int:
+        """How many pieces one more unit may have: the first as many as it has."""
+        return max(0, PIECES - self.pieces) if self.pieces else PIECES**2
 
-        Raises
-        ------
-        Refusal
-        """
-        if self.pieces > PIECES:
-            raise Refusal(
-                "unit",
-                RULE,
-                f"The units before it that differ come to more than {PIECES:,} pieces, {EACH} more counted for each.",
-                "Place one that stands there already, at its size, or divide the work between several projects.",
-            )
+    def refused(self) -> Refusal:
+        """The refusal of one more unit that differs from all the others."""
+        return Refusal(
+            "unit",
+            RULE,
+            f"With those before it that differ it comes to more than {PIECES:,} pieces, {EACH} more counted for each.",
+            "Place one that stands there already, at its size, or divide the work between several projects.",
+        )
 
     def spend(self, pieces: int = 0) -> None:
         """Count a unit of so many pieces."""

@@ -15,7 +15,7 @@ from ashfell.core.site.posts import posts_of
 from ashfell.core.site.variant import Variant, variant_of
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout
-from ashfell.core.unit.make import Unit, made
+from ashfell.core.unit.make import TooManyPieces, Unit, made
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,9 +79,16 @@ class _Casting:
                 self.without.append(placement.id)
 
     def _made(self, variant: Variant, document: UnitDocument) -> Unit:
-        self._spent.check()
+        left = self._spent.left
+        if not left:
+            raise self._spent.refused()
         try:
-            unit = made(variant.document(document))
+            unit = made(variant.document(document), left)
+            if unit.layout.pieces > left:  # made before, where there was room for it
+                raise TooManyPieces
+        except TooManyPieces:
+            refusal = self._failed[variant] = self._spent.refused()
+            raise refusal from None
         except Refusal as refusal:
             self._failed[variant] = refusal
             self._spent.spend()

@@ -51,10 +51,10 @@ class Unit:
 class _Content:
     """A document that is the same as any other of the same content."""
 
-    __slots__ = ("document", "text")
+    __slots__ = ("document", "most", "text")
 
-    def __init__(self, document: UnitDocument) -> None:
-        self.document, self.text = document, document.model_dump_json()
+    def __init__(self, document: UnitDocument, most: int | None) -> None:
+        self.document, self.text, self.most = document, document.model_dump_json(), most
 
     def __hash__(self) -> int:
         return hash(self.text)
@@ -74,26 +74,33 @@ def weight_of(unit: Unit, *_: object) -> float:
 
 @kept(KEPT, weight_of)
 def _made(content: _Content) -> Unit:
-    return make(content.document)
+    return make(content.document, content.most)
 
 
-def made(document: UnitDocument) -> Unit:
+def made(document: UnitDocument, most: int | None = None) -> Unit:
     """As :func:`make`, but a unit of the same content is made once; the last of them are kept.
 
     Raises
     ------
     Refusal
+    TooManyPieces
     """
-    return _made(_Content(document))
+    return _made(_Content(document, most))
 
 
-def make(document: UnitDocument) -> Unit:
-    """Make a unit.
+class TooManyPieces(Exception):
+    """A unit is laid out and has more pieces than there may be more: none of it has been built."""
+
+
+def make(document: UnitDocument, most: int | None = None) -> Unit:
+    """Make a unit, of at most so many pieces.
 
     Raises
     ------
     Refusal
         When it cannot be built, with the entry, the rule, the numbers and the nearest value that would work.
+    TooManyPieces
+        When it has more.
 
     Examples
     --------
@@ -103,4 +110,6 @@ def make(document: UnitDocument) -> Unit:
     '2 lights of 1075 mm clear, by equal clear lights; 1 bar of 50 mm.'
     """
     layout = solve(document)
+    if most is not None and layout.pieces > most:
+        raise TooManyPieces(layout.pieces)
     return Unit(document, layout, build(document, layout))
