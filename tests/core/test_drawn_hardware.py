@@ -101,17 +101,26 @@ def test_a_path_that_cannot_be_followed_is_refused(own, entry, rule):
 
 
 @pytest.mark.parametrize(
-    ("profile", "rule"),
+    ("profile", "rule", "entry"),
     [
-        (points((20, 0), (20, -5)), "hardware before its face"),
-        (points((20, 10), (10, 5), (10, 20)), "a profile that rises"),
-        (points((-5, 0), (10, 20)), "hardware before its face"),
+        (points((20, 0), (20, -5)), "hardware before its face", "profile"),
+        (points((20, 10), (10, 5), (10, 20)), "a profile that rises", "profile.1.y"),
+        (points((20, 10), (10, 10)), "a profile that rises", "profile"),
+        (points((-5, 0), (10, 20)), "hardware before its face", "profile"),
     ],
 )
-def test_a_profile_that_cannot_be_turned_is_refused(profile, rule):
+def test_a_profile_that_cannot_be_turned_is_refused(profile, rule, entry):
     with pytest.raises(Refusal) as told:
         make(read_unit(door(kind="turned-piece", profile=profile)))
-    assert (told.value.entry, told.value.rule) == ("fill.hardware.0.profile", rule)
+    assert (told.value.entry, told.value.rule) == (f"fill.hardware.0.{entry}", rule)
+
+
+def test_a_point_of_a_profile_that_falls_back_is_put_beside_the_one_before_it():
+    data = door(kind="turned-piece", profile=points((20, 0), (20, 30), (12, 25.5), (0, 40)))
+    with pytest.raises(Refusal) as told:
+        make(read_unit(data))
+    assert (told.value.entry, told.value.nearest) == ("fill.hardware.0.profile.2.y", 30)
+    assert audit_unit(make(read_unit(change(dump(read_unit(data)), told.value.entry, "30")))) == []
 
 
 def test_its_points_are_on_a_sheet_and_changed_by_their_addresses():

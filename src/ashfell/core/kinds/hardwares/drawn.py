@@ -12,6 +12,7 @@ from pydantic import Field
 from ashfell.core.base.document import Gap, mm
 from ashfell.core.base.lengths import Length
 from ashfell.core.base.refusal import Refusal
+from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.hardware import HARDWARE, HardwareEntry, HardwareKind, Piece
 from ashfell.core.solid.rod import Skin, rod, rounded, turned
 from ashfell.core.solid.section import FINE, OwnSection, SectionPoint, own_points, sampled
@@ -123,12 +124,21 @@ def _turned(own: Turned) -> list[Piece]:
     line = _line(own.profile)
     _check_before(line, "profile", axis=1)
     _check_before(line, "profile")
+    for k, (before, point) in enumerate(pairwise(own.profile)):
+        if point.y.mm < before.y.mm:
+            raise Refusal(
+                f"profile.{k + 1}.y",
+                "a profile that rises",
+                f"This point is {exact_mm(point.y.mm)} off the face, and the one before it {exact_mm(before.y.mm)}.",
+                f"Put it at least {exact_mm(before.y.mm)} off the face.",
+                before.y.mm,
+            )
     if any(b[1] < a[1] - 1e-9 for a, b in pairwise(line)) or line[-1][1] - line[0][1] < LEAST:
         raise Refusal(
             "profile",
             "a profile that rises",
-            "Each of its points must be as far off the face as the one before it, or further.",
-            "Put its points in order.",
+            "An arc of it comes back to the face, or all of it lies at one distance from that.",
+            "Make its arcs flatter, or put its last point further off the face.",
         )
     ends = [*([(0.0, line[0][1])] if line[0][0] else []), *line, *([(0.0, line[-1][1])] if line[-1][0] else [])]
     return [Piece("piece", turned(ends))]
