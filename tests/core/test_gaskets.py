@@ -62,3 +62,20 @@ def test_a_little_stop_is_still_refused():
         make(read_unit({"glazing": THICK | {"setback": "10.5"}}))
     assert refused.value.rule == "a stop before the glass"
     assert "for no stop" in refused.value.remedy
+
+
+def test_bars_too_shallow_for_a_bead_behind_thick_gaskets_are_told_and_not_the_frame():
+    """The stop ends at 25 less 2; behind it lie a gasket of 9, glass of 6, a gasket of 9 and the bead, a chamfer of 2 and
+    1 behind that: 50 in all, which bars set back by 3 reach when they are 47 deep, however deep the frame is."""
+    own = {"kind": "glass", "gasket": {"thickness": "9", "shows": "1"}}
+    glazing = {"thickness": "6", "setback": "25", "gasket": {"thickness": "2", "shows": "2"}}
+    columns = {"lights": [{}, {}], "bars": [{"face": "60", "depth": "38", "setback": "3"}]}
+    frame = {"face": "60", "depth": "120"}
+    unit = {"frame": frame, "glazing": glazing, "columns": columns, "cells": {"c2r1": {"fill": own}}}
+    with pytest.raises(Refusal) as told:
+        make(read_unit(unit))
+    refused = told.value
+    assert (refused.rule, refused.entry) == ("a bead behind the glass", "columns.bars.0.depth")
+    assert refused.nearest == 25 - 2 + 9 + 6 + 9 + 3 - 3
+    mended = unit | {"columns": {"lights": [{}, {}], "bars": [{"face": "60", "depth": "47", "setback": "3"}]}}
+    assert audit_unit(make(read_unit(mended))) == []

@@ -29,6 +29,9 @@ class Seat:
     their rebates it ends there, where that is not given for them, mm."""
     bare: frozenset[str] = frozenset()
     """The sides of its ring that have no member."""
+    bars: tuple[str, Fraction] | None = None
+    """The entry of the depth of the bars that end before the ring does and so the beads with them, and how far these
+    bars are set back, mm."""
 
     @property
     def cover(self) -> Fraction:

@@ -115,7 +115,7 @@ def planes_for(
         if most - more <= 0:
             room = seat.bead_back - least_bead - thickness - front
             deep = front + thickness + seal + least_bead - light.ring.front
-            raise _bead_beside_gasket(light, gasket, room, deep if seat.bead_back == light.ring.back else None)
+            raise _bead_beside_gasket(light, gasket, room, deep)
         raise Refusal(
             f"{light.entry}.{entry}",
             "a bead behind the glass",
@@ -127,18 +127,22 @@ def planes_for(
     return found
 
 
-def _bead_beside_gasket(light: Light, gasket: Gasket, most: Fraction, deep: Fraction | None) -> Refusal:
-    """The refusal of what has no room for a bead however thin it is: its gasket is thicker than ``most``, or its ring
-    not ``deep`` enough, mm."""
-    ring = light.ring
+def _bead_beside_gasket(light: Light, gasket: Gasket, most: Fraction, deep: Fraction) -> Refusal:
+    """The refusal of what has no room for a bead however thin it is: its gasket is thicker than ``most``, or its ring,
+    or bars that end before that, not ``deep`` enough, mm."""
+    ring, bars = light.ring, light.seat.bars
     own = gasket is not light.seat.glazing.gasket and most > 0
+    place, set_back = bars or (f"{ring.entry}.depth", Fraction(0))
+    who = "bars" if bars else ring.role
     return Refusal(
-        f"{light.entry}.gasket.thickness" if own else f"{ring.entry}.depth",
+        f"{light.entry}.gasket.thickness" if own else place,
         "a bead behind the glass",
-        f"In a {ring.role} {exact_mm(ring.back - ring.front)} deep nothing is left for a bead behind gaskets of "
-        f"{exact_mm(gasket.thickness.mm)}.",
-        f"Make the gasket at most {exact_mm(most)} thick." if own else f"Make the {ring.role} and its bars deeper.",
-        most if own else deep,
+        f"{'Between' if bars else 'In a'} {who} {exact_mm(light.seat.bead_back - ring.front - set_back)} deep nothing "
+        f"is left for a bead behind gaskets of {exact_mm(gasket.thickness.mm)}.",
+        f"Make the gasket at most {exact_mm(most)} thick."
+        if own
+        else f"Make the {who} at least {exact_mm(deep - set_back)} deep.",
+        most if own else deep - set_back,
     )
 
 

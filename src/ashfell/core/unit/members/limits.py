@@ -35,15 +35,18 @@ def seat_for(ring: Ring, cell: Cell, path: str) -> Seat:
     glazing = ring.glazing
     glass_front = ring.front + glazing.setback.mm
     glass_back = glass_front + glazing.thickness.mm
+    ends, set_back, entry = min(_bar_backs(cell, path), default=(ring.back - ring.front, Fraction(0), ""))
+    shallow = ring.front + ends < ring.back
     seat = Seat(
         glazing,
         glass_front - glazing.gasket.thickness.mm,
         glass_front,
         glass_back,
         glass_back + glazing.gasket.thickness.mm,
-        min([ring.back, *(ring.front + back for back, _, _ in _bar_backs(cell, path))]),
+        ring.front + ends if shallow else ring.back,
         _narrow(glazing, cell),
         ring.bare,
+        (entry, set_back) if shallow else None,
     )
     _check_seat(seat, ring, cell, path)
     return seat
@@ -142,8 +145,8 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     if seat.bead_back < least_depth and seat.bead_back != seat.bead_front:
         place, nearest = f"{ring_entry}.depth", least_depth - ring.front
         who, hold = f"{ring.role}", "holds"
-        if seat.bead_back < ring.back:
-            _, setback, place = min(_bar_backs(cell, path))
+        if seat.bars:
+            place, setback = seat.bars
             who, hold, nearest = "bars", "hold", nearest - setback
         raise Refusal(
             place,
