@@ -65,8 +65,8 @@ def test_a_little_stop_is_still_refused():
 
 
 def test_bars_too_shallow_for_a_bead_behind_thick_gaskets_are_told_and_not_the_frame():
-    """The stop ends at 25 less 2; behind it lie a gasket of 9, glass of 6, a gasket of 9 and the bead, a chamfer of 2 and
-    1 behind that: 50 in all, which bars set back by 3 reach when they are 47 deep, however deep the frame is."""
+    """The stop ends at 25 less 2; behind it are a gasket of 9, glass of 6, a gasket of 9 and the bead, a chamfer of 2
+    and 1 behind that: 50 in all, which bars set back by 3 reach when they are 47 deep, however deep the frame is."""
     own = {"kind": "glass", "gasket": {"thickness": "9", "shows": "1"}}
     glazing = {"thickness": "6", "setback": "25", "gasket": {"thickness": "2", "shows": "2"}}
     columns = {"lights": [{}, {}], "bars": [{"face": "60", "depth": "38", "setback": "3"}]}
