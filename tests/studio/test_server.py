@@ -9,10 +9,11 @@ import subprocess
 import time
 import urllib.request
 from contextlib import closing, suppress
-from threading import Thread
+from threading import Event, Thread
 
 import pytest
 from django.db import connection
+from django.http import HttpResponse
 from django.test import Client, RequestFactory
 from django.urls import reverse
 
@@ -140,6 +141,35 @@ def test_the_next_is_begun_when_one_is_done_or_takes_longer():
     lane.leave(found[0])
     begun = time.monotonic()
     assert lane.enter(5) - begun < 0.1
+
+
+def test_what_took_long_before_waits_for_others_like_it_and_takes_no_turn_of_others(monkeypatch):
+    """Two short requests at once, and one long one beside them; another long one waits."""
+    monkeypatch.setattr(turns, "PATIENCE", 5.0)
+    at_work, may_end = [], Event()
+
+    def answer(request):
+        at_work.append(request.path)
+        may_end.wait(10)
+        return HttpResponse()
+
+    kept = Turns(answer)
+    kept.free.most, kept.free.beside = 2, 0.0
+    kept.long |= {"/large/": None, "/larger/": None}
+    paths = ("/large/", "/larger/", "/a/", "/b/", "/c/")
+    threads = [Thread(target=kept, args=(RequestFactory().get(path),)) for path in paths]
+    for thread in threads:
+        thread.start()
+        time.sleep(0.05)
+    until = time.monotonic() + 5
+    while len(at_work) < 3 and time.monotonic() < until:
+        time.sleep(0.01)
+    time.sleep(0.2)
+    assert sorted(at_work) == ["/a/", "/b/", "/large/"]
+    may_end.set()
+    for thread in threads:
+        thread.join(10)
+    assert sorted(at_work) == sorted(paths)
 
 
 # --- behind a proxy

@@ -15,7 +15,6 @@ from django.urls import get_resolver
 
 from ashfell.core.base.lengths import STYLES
 from ashfell.core.base.refusal import Refusal
-from ashfell.core.drawing.unit_sheet import unit_sheet
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.core.unit.make import make
@@ -23,7 +22,7 @@ from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import GROUPS, STARTS, start_from
 from ashfell.formats import glb
 from ashfell.services.textures import jpeg
-from ashfell.studio.units.sheet import drawn
+from ashfell.studio.units.sheet import sheet_of
 
 
 def warm_pages() -> None:
@@ -34,7 +33,7 @@ def warm_pages() -> None:
             get_template(found.relative_to(folder).as_posix())
     for group in GROUPS:
         unit = make(start_from(next(key for key, start in STARTS.items() if start.group == group), group))
-        drawn(unit_sheet(unit, STYLES["mm"]))
+        sheet_of(unit, STYLES["mm"], "", "outside", 0.5)
         build_up(unit, STYLES["mm"], {}, "")
         glb.write_unit(unit, {}, jpeg)
 

@@ -6,7 +6,6 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Callable
-from contextlib import ExitStack
 from math import inf
 from threading import Condition
 
@@ -17,7 +16,7 @@ from django.shortcuts import render
 from ashfell.services.reading.readers import LARGEST
 
 AT_ONCE = max(2, os.cpu_count() or 2)
-"""How many requests one process works on at once, at most."""
+"""How many requests one process works on at once, at most, beside one that takes long."""
 BESIDE = 0.1
 """How long a request is worked on before the next is begun beside it, seconds: short ones are done sooner one by one.
 """
@@ -81,19 +80,18 @@ class Turns:
         if request.method == "POST" and "json" not in (request.content_type or ""):
             _ = request.POST  # takes in what is sent; files go into the folder of temporary ones
         # What took long before waits for others like it, and not others for it.
-        lanes = [self.alone, self.free] if request.path in self.long else [self.free]
-        with ExitStack() as held:
-            for lane in lanes:
-                begun = lane.enter(PATIENCE)
-                if begun is None:
-                    answer = render(request, "503.html", status=503)
-                    answer["Retry-After"] = str(int(PATIENCE))
-                    return answer
-                held.callback(lane.leave, begun)
-            begun = time.monotonic()
+        lane = self.alone if request.path in self.long else self.free
+        begun = lane.enter(PATIENCE)
+        if begun is None:
+            answer = render(request, "503.html", status=503)
+            answer["Retry-After"] = str(int(PATIENCE))
+            return answer
+        try:
             answer = self.get_response(request)
             self._remember(request.path, time.monotonic() - begun)
             return answer
+        finally:
+            lane.leave(begun)
 
     def _remember(self, path: str, seconds: float) -> None:
         """Which addresses take long, the last of them."""

@@ -5,9 +5,13 @@ as SVG.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from weakref import WeakKeyDictionary
 
+from ashfell.core.base.lengths import Style
 from ashfell.core.drawing.points import PointsSheet
-from ashfell.core.drawing.sheet import KeyElevation, Line, UnitSheet
+from ashfell.core.drawing.sheet import KeyElevation, Line, UnitSheet, View
+from ashfell.core.drawing.unit_sheet import unit_sheet
+from ashfell.core.unit import Unit
 from ashfell.formats.svg import PX, shapes_svg
 from ashfell.studio.drawn import all_in_pixels, in_pixels, path
 
@@ -54,6 +58,23 @@ class DrawnSheet:
     picks: tuple[DrawnPath, ...]
     key: DrawnKey | None
     grips: tuple[object, ...]
+
+
+Asked = tuple[Style, str, View, float]
+"""In what a sheet of a unit is drawn: lengths, what is picked, from where, and where it is cut."""
+_LAST: WeakKeyDictionary[Unit, tuple[Asked, DrawnSheet]] = WeakKeyDictionary()
+
+
+def sheet_of(unit: Unit, style: Style, at: str, side: View, cut: float) -> DrawnSheet:
+    """The sheet of a unit ready for the page; the last one is kept as long as the unit is, since pages are opened
+    again."""
+    asked = style, at, side, cut
+    kept = _LAST.get(unit)
+    if kept is not None and kept[0] == asked:
+        return kept[1]
+    made = drawn(unit_sheet(unit, *asked))
+    _LAST[unit] = asked, made
+    return made
 
 
 def drawn(sheet: UnitSheet) -> DrawnSheet:

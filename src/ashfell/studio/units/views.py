@@ -19,7 +19,6 @@ from ashfell.core.base.lengths import LengthError, Style, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.drawing.points import points_sheet
 from ashfell.core.drawing.sheet import VIEWS, View
-from ashfell.core.drawing.unit_sheet import unit_sheet
 from ashfell.core.finish import Finish
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.unit import Unit
@@ -44,7 +43,7 @@ from ashfell.studio.handover.audited import audited_behind
 from ashfell.studio.handover.behind import WAITED, is_audited_behind, is_large, made_behind
 from ashfell.studio.measure import measured, points_of
 from ashfell.studio.underlay import AS_KEPT, brought, image_of, laid
-from ashfell.studio.units.sheet import drawn, drawn_points
+from ashfell.studio.units.sheet import drawn_points, sheet_of
 
 LARGEST_FILE = 512 * 1024
 SEEN = 24e6
@@ -314,7 +313,7 @@ def _context(request: HttpRequest, record: Record, unit: Unit, under: Data | Non
     at, side, cut = _looked_at(request, unit, style)
     names = {key: finish.name for key, finish in project.all_finishes().items()}
     points = points_sheet(unit, style, (request.POST if request.method == "POST" else request.GET).get("points", ""))
-    sheet = None if points else drawn(unit_sheet(unit, style, at, side, cut))
+    sheet = None if points else sheet_of(unit, style, at, side, cut)
     under = record.underlay if under is AS_KEPT else under
     inside = Writer(style, names)
     return {
