@@ -51,7 +51,7 @@ def region(pick: random.Random) -> Polygon:
 @pytest.mark.parametrize("section", SECTIONS)
 def test_a_straight_strip_is_cut_as_booleans_cut_it(section):
     pick, laid, made = random.Random(section), tidy(SECTIONS[section]), 0
-    for _ in range(150):
+    for _ in range(60):
         turn = pick.uniform(0, 2 * pi)
         along, left = np.array([cos(turn), sin(turn)]), np.array([-sin(turn), cos(turn)])
         corners = np.array([[(*(far * along + x * left), w) for x, w in laid] for far in (-300.0, 300.0)])
@@ -67,13 +67,13 @@ def test_a_straight_strip_is_cut_as_booleans_cut_it(section):
         assert differ(solid.manifold(), wanted) < 1e-4
         assert len(solid.topology.first_triangles) == len(laid) + 2
         made += 1
-    assert made > 120
+    assert made > 45
 
 
 @pytest.mark.parametrize("section", SECTIONS)
 def test_a_strip_round_a_loop_is_cut_as_booleans_cut_it(section):
     pick, laid, made = random.Random(section), tidy(SECTIONS[section]), 0
-    for _ in range(100):
+    for _ in range(40):
         count, radius = pick.choice((4, 12, 48, 96)), pick.uniform(60, 300)
         points = [
             (radius * cos(2 * pi * (k + 0.5) / count), radius * sin(2 * pi * (k + 0.5) / count)) for k in range(count)
@@ -93,7 +93,7 @@ def test_a_strip_round_a_loop_is_cut_as_booleans_cut_it(section):
         assert solid.is_closed
         assert differ(solid.manifold(), wanted) < 1e-3
         made += 1
-    assert made > 50
+    assert made > 18
 
 
 @pytest.mark.parametrize("outline", ["semicircular", "pointed", "elliptical", "segmental", "raked"])
