@@ -162,10 +162,14 @@ def _refuse_in_the_way(document: UnitDocument, layout: Layout) -> None:
     if any(one.members for one in fitted):
         _refuse_round_it(document, layout)
     told = [*((one, one.told) for one in _behind(layout)), *((one, f"what is fitted to {one.told}") for one in fitted)]
+    tree = shapely.STRtree([shapely.box(*kept.bounds[:, :2].ravel()) for kept, _ in told])
     for one in fitted:
-        for part, (kept, where) in product(one.parts, told):
+        parts = [part for part in one.parts if part.role == "hardware"]
+        boxes = [shapely.box(*part.solid.bounds[:, :2].ravel()) for part in parts]
+        for first, second in tree.query(boxes, predicate="intersects").T.tolist() if parts else ():
+            part, (kept, where) = parts[first], told[second]
             solid = part.solid
-            if part.role != "hardware" or kept.light is one.light or not _meet(solid.bounds, kept.bounds):
+            if kept.light is one.light or not _meet(solid.bounds, kept.bounds):
                 continue
             if (solid.manifold() ^ kept.manifold).volume() > TAKEN:
                 hinges = Address(part.entry).last == "hinges"
