@@ -5,7 +5,7 @@ PYTHON ?= python3
 unexport PYTHONDONTWRITEBYTECODE
 VENV := .venv
 BIN := $(VENV)/bin
-CHECKS := style templates types imports limits pylint vendored migrations scripts
+CHECKS := style templates types imports limits repeats vendored migrations scripts
 PORT ?= 8000
 
 .PHONY: demo test test-long lint $(CHECKS) bench pictures screenshots requirements vendor clean
@@ -13,11 +13,11 @@ PORT ?= 8000
 demo: $(VENV)/.run $(VENV)/.compiler
 	$(BIN)/python manage.py demo --port $(PORT)
 
-# What is installed comes two at a time, as do the checks; tests three at a time, since some of them wait for others.
+# What is installed comes two at a time, as do the checks; tests four at a time, since some of them wait for others.
 test:
 	$(MAKE) --no-print-directory -j2 $(VENV)/.browser node_modules/.made
 	$(MAKE) --no-print-directory lint
-	$(BIN)/python -m pytest -n 3 --dist worksteal
+	$(BIN)/python -m pytest -n 4 --dist worksteal
 
 # The property tests with fresh seeds and many more examples, and 20,000 units.
 test-long: $(VENV)/.dev
@@ -42,8 +42,8 @@ imports:
 limits:
 	$(BIN)/python tools/limits.py
 
-pylint:
-	$(BIN)/pylint src/ashfell tests bench tools
+repeats:
+	$(BIN)/python tools/repeats.py
 
 vendored:
 	$(BIN)/python tools/vendor.py --check
@@ -108,7 +108,7 @@ HAS_COMPILER = ls /usr/lib/*/libLLVM*19* >/dev/null 2>&1
 
 # Only those are asked for: Node.js from elsewhere brings its own npm, which Debian's would contradict.
 lacks = $(shell PATH=$$PATH:/usr/sbin command -v $(1) >/dev/null || echo $(2))
-$(VENV)/.debian: LACKING = $(call lacks,chromium,chromium) $(call lacks,node,nodejs) $(call lacks,npm,npm) $(call lacks,nginx,nginx-light) $(shell $(HAS_COMPILER) || echo $(COMPILER))
+$(VENV)/.debian: LACKING = $(call lacks,chromium-headless-shell,chromium-headless-shell) $(call lacks,node,nodejs) $(call lacks,npm,npm) $(call lacks,nginx,nginx-light) $(shell $(HAS_COMPILER) || echo $(COMPILER))
 $(VENV)/.debian: | $(VENV)/.made
 	test -z "$(strip $(LACKING))" || { apt-get update -qq && $(APT) $(LACKING); }
 	touch $@

@@ -1,5 +1,6 @@
 """What tests share: a folder of their own for files, people, projects."""
 
+import gc
 import json
 import shutil
 from copy import deepcopy
@@ -19,6 +20,13 @@ ROOT = Path(__file__).resolve().parents[1]
 DEMO = ROOT / "demo/heron-reach"
 ROOM = ROOT / "tests/room/site.json"
 """One room, with the units of the demo."""
+
+
+def pytest_collection_finish():
+    """What was loaded to find the tests stays: the collector has no need to look through it again, nor often."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 25, 50)
 
 
 @pytest.fixture(scope="session", autouse=True)

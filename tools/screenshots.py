@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import shutil
 import subprocess
 import sys
 import tempfile
@@ -13,7 +12,7 @@ from pathlib import Path
 
 import ezdxf
 import shapely
-from chromium import FLAGS
+from chromium import started
 from PIL import Image
 from playwright.sync_api import Page, sync_playwright
 
@@ -30,7 +29,7 @@ def main() -> None:
         try:
             _wait()
             with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+                browser = started(playwright)
                 take(browser.new_page(viewport={"width": 1280, "height": 800}))
                 browser.close()
         finally:

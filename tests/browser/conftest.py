@@ -2,14 +2,13 @@
 
 import base64
 import os
-import shutil
 
 import pytest
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import Client
 from playwright.sync_api import sync_playwright
-from tools.chromium import FLAGS
+from tools.chromium import started
 
 from tests import flat
 from tests.conftest import ROOT
@@ -32,7 +31,7 @@ UNSMOOTHED = """
 @pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+        chromium = started(playwright)
         yield chromium
         chromium.close()
 
@@ -81,14 +80,13 @@ def page(request, context, tab, transactional_db, monkeypatch):
 
 @pytest.fixture
 def sign_in(page, live_server):
-    """Signs somebody in without the form, and shows the projects."""
+    """Signs somebody in without the form; no page is shown yet."""
 
     def enter(name="robin"):
         client = Client()
         client.force_login(get_user_model().objects.get(username=name))
         session = client.cookies[settings.SESSION_COOKIE_NAME].value
         page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": live_server.url}])
-        page.goto("/", wait_until="commit")
 
     return enter
 

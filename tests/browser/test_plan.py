@@ -52,6 +52,7 @@ def empty(page, sign_in, person):
     from ashfell.services.kept.models import Project
 
     sign_in()
+    page.goto("/")
     page.get_by_label("Name of a new project").fill("Net loft")
     page.keyboard.press("Enter")
     page.locator(".bench:not([inert]) #plan").wait_for()

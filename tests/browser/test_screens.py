@@ -95,6 +95,7 @@ def test_a_piece_of_hardware_is_drawn_point_by_point(page, opened):
 
 def test_a_wall_becomes_a_bay(page, sign_in, person):
     sign_in()
+    page.goto("/")
     page.get_by_label("Name of a new project").fill("Bay house")
     page.get_by_role("button", name="Start project").click()
     page.get_by_role("button", name="Add the first wall").click()

@@ -116,6 +116,7 @@ def test_its_sentence_gives_it_another_hand_and_place(wall, project):
 
 def test_a_project_begins_with_a_room_and_openings_are_arranged(page, sign_in, project):
     sign_in()
+    page.goto("/")
     page.get_by_label("Name of a new project").fill("Net loft")
     page.keyboard.press("Enter")
     page.get_by_label("Length of the room").fill("7 m")

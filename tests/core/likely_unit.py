@@ -1,5 +1,6 @@
 """Units of every kind, any entry of the schema among what is asked for, of which nine of ten can be built as they are:
-what hardly ever goes together is not asked for, and of what would be refused most is left as it was.
+what hardly ever goes together is not asked for, and of what would be refused most is left as it was, or another unit
+takes its place.
 
 Every twentieth is as :func:`any_unit` has it, and many of those are refused at first.
 """
@@ -9,17 +10,18 @@ from __future__ import annotations
 import random
 from typing import Any
 
-from ashfell.core.base.refusal import Refusal
 from tests.core.any_unit import any_unit
-from tests.core.remedied import solved
+from tests.core.remedied import fits
 from tests.core.varied import varied
 
 Data = dict[str, Any]
 WILD = 20
 """Every so many units are left as they are."""
-REFUSED = 4
+REFUSED = 10
 """Every so many units are varied also where that is refused."""
 SQUARE_ONLY = ("sliders", "folding", "sliding-leaf", "rolling", "overhead", "lantern", "dome")
+AGAIN = 10**10
+"""The number behind that of a unit whose place another takes that can be built."""
 HUNG = ("sash", "leaf")
 ROOM = 460
 """What a light is given that may hold a sash, mm."""
@@ -27,13 +29,21 @@ STOP = 18.0
 """How far behind a member's face its stop is where its section may be any, mm."""
 
 
-def likely_unit(seed: int) -> Data:
-    """The document of unit number ``seed``."""
+def calm_unit(seed: int) -> Data:
+    """The document of unit number ``seed`` before anything of it is varied."""
     unit = any_unit(seed)
     if seed % WILD:
         _calm(unit, random.Random(f"calm {seed}"))
+    return unit
+
+
+def likely_unit(seed: int) -> Data:
+    """The document of unit number ``seed``."""
+    unit = calm_unit(seed)
     other = varied(unit, random.Random(f"varied {seed}"))
-    return unit if seed % REFUSED and isinstance(solved(other), Refusal) else other
+    if not seed % REFUSED or fits(other):
+        return other
+    return unit if not seed % WILD or fits(unit) else calm_unit(seed + AGAIN)
 
 
 def _calm(unit: Data, pick: random.Random) -> None:

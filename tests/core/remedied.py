@@ -10,7 +10,6 @@ import json
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 from ashfell.core.base.address import Address
@@ -18,9 +17,11 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import exact
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import read_unit, solve
+from ashfell.core.unit.apart import check_apart
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.layout import Layout
+from ashfell.core.unit.solve.unit import laid_out
 
 Data = dict[str, Any]
 NUMBER, AS_SAID = re.compile(r"\d+(?:[.]\d+)?"), "as said"
@@ -45,18 +46,30 @@ def remedied(data: Data) -> tuple[Data, list[Refusal]]:
     return made.data, made.met
 
 
-@lru_cache(maxsize=2)
-def _solved(text: str) -> tuple[UnitDocument, Layout] | Refusal:
+_LAST: dict[str, tuple[UnitDocument, Layout]] = {}
+"""The last unit that was found to fit, by its text."""
+
+
+def fits(data: Data) -> bool:
+    """Whether a unit can be built as it is; where not, no remedy is looked for."""
+    _LAST.clear()
     try:
-        document = read_unit(json.loads(text))
-        return document, solve(document)
-    except Refusal as refusal:
-        return refusal
+        document = read_unit(data)
+        layout = laid_out(document)
+        check_apart(document, layout)
+    except Refusal:
+        return False
+    _LAST[json.dumps(data)] = document, layout
+    return True
 
 
 def solved(data: Data) -> tuple[UnitDocument, Layout] | Refusal:
-    """A unit that is solved, or why it is not; the last one is kept."""
-    return _solved(json.dumps(data))
+    """A unit that is solved, or why it is not."""
+    try:
+        document = read_unit(data)
+        return _LAST.get(json.dumps(data)) or (document, solve(document))
+    except Refusal as refusal:
+        return refusal
 
 
 def solved_at_last(data: Data) -> Mended:
@@ -113,7 +126,8 @@ def like_the_others(entry: Address) -> Changes:
     if entry.parent.last == "content" and entry.parent.parent.last == "view":
         return [(entry.parent.parent, "")]
     if entry.parent.last == "content":
-        return [(entry.parent.parent / "kind", "glass")]
+        of_its_own = entry.parent.parent.parent.last == "each"  # one of several sashes in a light
+        return [(entry / "count", "1") if of_its_own else (entry.parent.parent / "kind", "glass")]
     return [(entry.parent / "cleared", "yes")]
 
 

@@ -57,6 +57,28 @@ def test_worked_muntins_count_for_what_they_cost(edge, kind, counted):
     assert worked[0] == counted * plain[0] > 0
 
 
+SASH = {"kind": "sash", "opening": "side-hung", "depth": "60", "swing": "in"}
+LEVERS = {"kind": "lever", "height": "450"}
+
+
+@pytest.mark.parametrize(
+    ("fill", "counted"),
+    [
+        ({"hinges": {"count": 3}}, 6),
+        ({"hinges": {"count": 2}, "turning": "pair"}, 8),
+        ({"hardware": [LEVERS | {"faces": "inside"}]}, 14),
+        ({"hardware": [LEVERS | {"faces": "both"}]}, 28),
+    ],
+)
+def test_hinges_and_hardware_count(fill, counted):
+    """A hinge counts twice. A lever is a rose and a swept bar, of 384 triangles, of which thirty count as a piece."""
+    own = dict(fill)
+    pair = {"opening": "side-hung-pair"} if own.pop("turning", "") else {}
+    body = {"width": "1600", "height": "1400", "frame": {"face": "60", "depth": "110"}}
+    with_them, without = (solve(read_unit(body | {"fill": SASH | pair | more})).pieces for more in (own, {}))
+    assert with_them - without == counted
+
+
 def test_nothing_of_it_is_made(monkeypatch):
     """Diamonds are counted before the first of their lines is drawn."""
 

@@ -9,6 +9,7 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.unit import make, read_unit
 from ashfell.core.unit.edit.change import change
+from ashfell.core.unit.solve.unit import laid_out
 from tests.core.test_sliders import GLAZING, slider
 
 MUNTINS = {"kind": "glass", "muntins": {"columns": {"lights": [{}, {}], "bars": ["18"]}, "proud": "3"}}
@@ -64,3 +65,18 @@ def test_a_sash_that_is_not_there_is_refused(fill):
     with pytest.raises(Refusal) as refused:
         make(read_unit({"frame": {"depth": "120"}, "fill": fill}))
     assert refused.value.rule in ("a sash that is there", "a bead behind the glass")
+
+
+@pytest.mark.parametrize(("panes", "entry", "nearest"), [(1, "each.upper.glazing.thickness", 5), (2, "depth", 55)])
+def test_glass_of_its_own_that_is_too_thick_is_told_where_it_stands(panes, entry, nearest):
+    """Set back 24, 24 of glass, a gasket of 4 and 3 of a bead want 55 of a sash 36 deep, 19 too much. Two panes of 4
+    with anything between them are more than the 5 that are left."""
+    own = {"thickness": "24", "setback": "24", "gasket": {"thickness": "4"}, "panes": panes}
+    thin = {"thickness": "4", "setback": "14", "gasket": {"thickness": "4"}}
+    fill = {"kind": "sliders", "depth": "36", "glazing": thin, "each": {"upper": {"glazing": own}}}
+    data = {"width": "1600", "frame": {"depth": "92"}, "fill": fill}
+    with pytest.raises(Refusal) as refused:
+        laid_out(read_unit(data))
+    assert (refused.value.entry, refused.value.nearest) == (f"fill.{entry}", nearest)
+    if panes == 1:
+        make(read_unit(change(data, refused.value.entry, str(refused.value.nearest))))

@@ -8,16 +8,16 @@ from threading import Barrier, Thread
 
 import pytest
 
-from ashfell.core.base.kept import kept
+from ashfell.core.base.kept import Room, kept
 from ashfell.core.unit import read_unit
 from ashfell.core.unit.make import KEPT, made
 
 
-def counted(most, weight=lambda made, *_: made):
+def counted(most, weight=lambda made, *_: made, room=None):
     """A function that weighs what it is asked for, and all that it was really asked."""
     asked = []
 
-    @kept(most, weight)
+    @kept(most, weight, room or Room(1e6))
     def answer(number, name=""):
         asked.append(number)
         if number < 0:
@@ -43,6 +43,22 @@ def test_one_that_is_too_large_is_kept_alone():
     for number in (2, 40, 40, 2, 2):
         assert answer(number) == number
     assert asked == [2, 40, 2]
+
+
+def test_several_functions_have_one_room():
+    """What any of them was asked for the longest ago goes, whosever it is; the very last of all stays."""
+    room = Room(12)
+    (one, ones), (other, others) = counted(10, room=room), counted(10, room=room)
+    one(5), other(6), one(5)
+    one(3)  # 14 in all, 8 of its own: 6 of the other goes
+    assert (one(5), one(3), ones) == (5, 3, [5, 3])
+    other(6)  # 14 again: now 5 goes
+    assert (one(3), one(5), ones, others) == (3, 5, [5, 3, 5], [6, 6])
+    other(40)
+    assert other(40) == 40
+    assert others == [6, 6, 40]
+    one(5)  # there is nothing else to go for what is too large
+    assert (ones, other(40), others) == ([5, 3, 5, 5], 40, [6, 6, 40, 40])
 
 
 def test_what_is_asked_tells_answers_apart_and_may_weigh():

@@ -97,3 +97,29 @@ def test_what_they_cannot_stand_over_is_refused(data, entry):
     if told.value.nearest is not None:
         key = entry.removeprefix("fill.")
         solve(read_unit(data | {"fill": data["fill"] | {key: str(float(told.value.nearest))}}))
+
+
+def dome_in(lap, **sash):
+    """A dome on a sash 40 mm wide, that opens outwards."""
+    content = {"fill": {"kind": "dome", "lap": lap}}
+    own = {"kind": "sash", "swing": "out", "face": "40", "depth": "60", "clearance": "10", "content": content}
+    return {"width": "1600", "height": "1200", "frame": {"depth": "110"}, "fill": own | sash}
+
+
+@pytest.mark.parametrize(
+    ("sash", "fits", "too_wide"),
+    [
+        ({"opening": "side-hung-pair", "meeting": {"kind": "planted", "width": "40"}}, "24", "26"),
+        ({"opening": "side-hung-pair"}, "38", ""),
+        ({"opening": "side-hung", "hinges": {"radius": "9"}}, "35", "37"),
+        ({"opening": "side-hung"}, "40", ""),
+    ],
+)
+def test_it_lies_clear_of_what_is_on_the_face_of_its_sash(sash, fits, too_wide):
+    """A stile 40 mm wide over a gap of 10 covers 15 of each leaf; a knuckle with a radius of 9 before the middle of the
+    gap reaches 4 over the face."""
+    assert audit_unit(make(read_unit(dome_in(fits, **sash)))) == []
+    if too_wide:
+        with pytest.raises(Refusal) as refused:
+            solve(read_unit(dome_in(too_wide, **sash)))
+        assert refused.value.rule == "nothing before what rises"

@@ -56,7 +56,7 @@ def test_a_change_that_makes_too_many_is_refused(monkeypatch):
 
 
 def test_units_that_differ_are_counted_and_those_alike_are_not(monkeypatch):
-    monkeypatch.setattr(budget, "PIECES", 40)
+    monkeypatch.setattr(budget, "PIECES", 45)
     unit = {"width": "900", "height": "900"}
 
     def placed(widths):
@@ -69,7 +69,7 @@ def test_units_that_differ_are_counted_and_those_alike_are_not(monkeypatch):
     assert not refusals(placed([700] * 50))
     scene = placed([700, 710, 720, 730, 740, 750, 700, 710])
     told = refusals(scene)
-    # One light and nine parts each: 8 and 4. With the fourth they come to more than 40.
+    # Two pieces and eleven parts each: 8 and 5. With the fourth they come to more than 45.
     assert told.keys() == {"placements.p4", "placements.p5"}
     assert {one.entry for one in told.values()} == {"unit"}
     assert scene.units.keys() == {"p0", "p1", "p2", "p3", "p6", "p7"}

@@ -233,3 +233,13 @@ def test_a_leaf_stands_before_nothing_that_rises_over_another_light(kind, runs, 
         with pytest.raises(Refusal, match="stand before c1r1") as told:
             make(read_unit(data))
         assert told.value.entry == "cells.c3r1.fill.kind"
+
+
+def test_a_pocket_has_no_room_where_a_ring_is_round_the_frame():
+    unit = sliding("pocket")
+    make(read_unit(unit))
+    ring = {"place": "outside", "face": "40", "infill": {"kind": "glass", "thickness": "6"}}
+    with pytest.raises(Refusal) as refused:
+        solve(read_unit(unit | {"frame": unit["frame"] | {"rings": [ring]}}))
+    assert refused.value.entry == "fill.kind"
+    assert refused.value.message == "A ring round the frame is where its pocket would be."

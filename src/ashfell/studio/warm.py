@@ -22,6 +22,7 @@ from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.starts import GROUPS, STARTS, start_from
 from ashfell.formats import glb
 from ashfell.services.textures import jpeg
+from ashfell.studio.keeping.trimming import watch_requests
 from ashfell.studio.units.sheet import sheet_of
 
 
@@ -40,11 +41,12 @@ def warm_pages() -> None:
 
 def settle() -> None:
     """After warming. What is there now stays, and what pages make is values that refer to nothing in circles: the page
-    of the largest unit takes a quarter less where the collector looks through them more seldom. Who waits for a short
-    page beside a long one takes its turn sooner."""
+    of the largest unit takes a quarter less where the collector looks for them seldom, and after long pages. Who waits
+    for a short page beside a long one takes its turn sooner."""
     gc.freeze()
     gc.set_threshold(50_000, 25, 50)
     sys.setswitchinterval(0.001)
+    watch_requests()
 
 
 def warm_pictures() -> None:

@@ -15,8 +15,9 @@ if TYPE_CHECKING:
     from ashfell.core.kinds.roles import Finishes
     from ashfell.core.kinds.symbol import Symbol
     from ashfell.core.parts import Member
+    from ashfell.core.unit.beside import Beside
     from ashfell.core.unit.document.unit import UnitDocument
-    from ashfell.core.unit.layout import Bed, Content, Layout, Light
+    from ashfell.core.unit.layout import Bed, Content, Light
     from ashfell.core.unit.say.writer import Writer
     from ashfell.core.unit.solve.body import Solving
 
@@ -39,7 +40,7 @@ def _no_sweeps(light: Light) -> Iterable[Swept]:
     return ()
 
 
-def _clears_all(document: UnitDocument, layout: Layout, light: Light) -> None:
+def _clears_all(document: UnitDocument, beside: Beside, light: Light) -> None:
     return None
 
 
@@ -104,7 +105,7 @@ class Filling:
     pieces: Callable[[Light, Any], tuple[int, str]] = _no_pieces
     fresh: Callable[[Data, Data, Callable[[], bool]], None] | None = None
     sweeps: Callable[[Light], Iterable[Swept]] = _no_sweeps
-    clears: Callable[[UnitDocument, Layout, Light], None] = _clears_all
+    clears: Callable[[UnitDocument, Beside, Light], None] = _clears_all
 
 
 FILLINGS: Registry[Filling] = Registry("filling", "ashfell.core.kinds.fillings")

@@ -178,6 +178,20 @@ def made_of(own: HardwareEntry) -> tuple[tuple[Piece, ...], Floats]:
     return pieces, points @ _about_z(own.turned)[:3, :3].T
 
 
+TRIANGLES = 30
+"""How many triangles of a piece are counted as one piece more in its unit."""
+
+
+def pieces_counted(own: HardwareEntry) -> int:
+    """How many pieces it counts as in its unit, on all its faces; one where it cannot be made, which is told later."""
+    try:
+        made, _ = made_of(own)
+    except Refusal:
+        return 1
+    triangles = sum(len(solid.triangles) for piece in made for solid in piece.form.solids())
+    return len(FACES_OF[own.faces]) * (len(made) + triangles // TRIANGLES)
+
+
 def _about_z(degrees: float) -> Floats:
     matrix = np.eye(4)
     cosine, sine = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))

@@ -174,6 +174,44 @@ def _spread(points: Floats, corners: Floats, alive: NDArray[np.int_]) -> Floats 
     return corners[place]
 
 
+ARRIVED = 0.01
+"""How far from where a move ends its corners may be told on the way, mm."""
+
+
+def vanishings(loop: Loop, start: Floats, end: Floats) -> list[tuple[float, Floats | None]]:
+    """At which shares of a move of its edges from distances ``start`` to others, (c,) mm inwards, edges of a loop
+    vanish, in order, and its points then: there the ways of the corners beside them turn. Where others come to be on
+    the way, the points are not known."""
+    moved, last, origin = loop.moved(start), loop.moved(end), loop.origin or loop
+    if moved is None or last is None:
+        return []
+    normals = left_of(origin.along)
+    alive = np.flatnonzero((steps(moved) * origin.along).sum(axis=1) >= TOUCH)
+    found: list[tuple[float, Floats | None]] = []
+    known, at = True, 0.0
+    while len(alive) >= 3:
+        ends = [_corners(normals[alive], (loop.rest + by)[alive]) for by in (start, end)]
+        if ends[0] is None or ends[1] is None:
+            known = False
+            break
+        double = ends[0][1] | ends[1][1]
+        if double.any():
+            alive = alive[~double]
+            continue
+        before, after = ((steps(one[0]) * origin.along[alive]).sum(axis=1) for one in ends if one)
+        when = np.where(before - after > TOUCH, before / np.maximum(before - after, TOUCH), np.inf)
+        if when.min() >= 1:
+            arrived = _spread(loop.points, ends[1][0], alive)
+            known = arrived is not None and float(np.abs(arrived - last).max()) < ARRIVED
+            break
+        at = max(at, float(when.min()))
+        left = np.delete(np.arange(len(alive)), when.argmin())
+        corners = ends[0][0] + at * (ends[1][0] - ends[0][0])
+        alive = alive[left]
+        found.append((at, _spread(loop.points, corners[left], alive)))
+    return found if known else [(share, None) for share, _ in found]
+
+
 def largest_inset(loop: Loop, by: float | Floats | Sequence[float]) -> float:
     """The greatest share (0 to 1) of an inset that leaves something."""
     good, bad = 0.0, 1.0

@@ -158,6 +158,10 @@ class Loop:
         held = found is None or self.is_convex or goes_round(found, self.points, by)
         return found if held else None
 
+    def keep(self, by: Floats, moved: Floats) -> None:
+        """Keep where its points come to, moved by distances (c,) mm: it was found on the way to others."""
+        self._moved.setdefault(by.tobytes(), moved)
+
     @cached_property
     def _moved(self) -> dict[bytes, Floats | None]:
         """What it was moved by already, and where to."""

@@ -132,12 +132,18 @@ def with_value(entry: Data, field: str, value: str, bare: Unit, kind: Entry) -> 
         When the value cannot be read or there is no such field.
     """
     changed: Data = copy.deepcopy(entry)
-    _set(changed, Address(field), value, bare, kind)
+    set_value(changed, Address(field), value, bare, kind)
     return changed
 
 
-def _set(entry: Data, field: Address, value: str, bare: Unit, kind: Entry) -> None:
-    """A value set in an entry; one of a list ``added`` or ``removed``, or another kind of curve begun."""
+def set_value(entry: Data, field: Address, value: str, bare: Unit, kind: Entry) -> None:
+    """A value set in an entry itself; one of a list ``added`` or ``removed``, or another kind of curve begun.
+
+    Raises
+    ------
+    Refusal
+        When the value cannot be read or there is no such field.
+    """
     if field.last == "added":
         _list_at(entry, field).append(_fresh(entry, field.parent, value))
     elif field.last == "removed":

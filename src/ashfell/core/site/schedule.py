@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -16,7 +17,7 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import finishes_of
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.site.document.placement import Placement
-from ashfell.core.site.edit import add, with_value
+from ashfell.core.site.edit import add, set_value
 from ashfell.core.site.opening import Opening
 from ashfell.core.site.scene import Scene
 from ashfell.core.unit.make import Unit as MadeUnit
@@ -346,6 +347,7 @@ def _begun(cells: Mapping[str, str], ids: set[str]) -> Data:
 
 def _filled(entry: Data, cells: Mapping[str, str], entries: Mapping[str, str], known: Known, bare: Unit) -> Data:
     """A placement with what the cells of a row say."""
+    entry = copy.deepcopy(entry)
     for heading, text in cells.items():
         if not text or heading == MARK:
             continue
@@ -354,9 +356,9 @@ def _filled(entry: Data, cells: Mapping[str, str], entries: Mapping[str, str], k
             if entries[heading].startswith("repeat.") and entry["repeat"] is None:
                 if text == "1":
                     continue
-                entry = with_value(entry, "repeat", "1", bare, Placement)
-                entry["repeat"]["along"] = 1
-            entry = with_value(entry, entries[heading], value, bare, Placement)
+                set_value(entry, Address("repeat"), "1", bare, Placement)
+                set_value(entry, Address("repeat.along"), "1", bare, Placement)
+            set_value(entry, Address(entries[heading]), value, bare, Placement)
         except Refusal as refusal:
             raise _Wrong(heading, refusal) from None
     try:

@@ -181,7 +181,7 @@ def model_of(points: Floats) -> Section:
 @lru_cache(maxsize=256)
 def _of_bands(model: Section, bands: tuple[int, ...]) -> Topology:
     """The topology of two stations of a section whose edges are in parts: a face for each edge, and for each end."""
-    parts, count = strip_topology(model, 2, False), bands[-1] + 1
+    parts, count = strip_topology(model, 2, False, each=True), bands[-1] + 1
     faces = np.array([*bands, count, count + 1], dtype=np.int32)
     return Topology(parts.triangles, faces[parts.face_of_triangle])
 

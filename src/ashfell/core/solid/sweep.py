@@ -25,19 +25,24 @@ def tidy(section: Sequence[tuple[float, float]]) -> Section:
 
 
 @lru_cache(maxsize=1024)
-def strip_topology(section: Section, stations: int, closed: bool) -> Topology:
+def strip_topology(section: Section, stations: int, closed: bool, each: bool = False) -> Topology:
     """Topology of a section swept along stations, station i having vertices i * k to i * k + k - 1; face j is the band
-    of the section's edge j, then come the caps of a strip that is not closed."""
+    of the section's edge j and those that go straight on from it, then come the caps of a strip that is not closed.
+    With ``each`` every edge leaves a face of its own."""
     count = len(section)
     spans = stations if closed else stations - 1
     i, j = (grid.reshape(-1) for grid in np.meshgrid(np.arange(spans), np.arange(count), indexing="ij"))
     after, beside = (i + 1) % stations, (j + 1) % count
     a, b, c, d = i * count + j, i * count + beside, after * count + beside, after * count + j
     triangles = np.stack([a, b, c, a, c, d], axis=1).reshape(-1, 3)
-    faces = np.repeat(j, 2)
+    first = np.arange(count, dtype=np.int32) if each else straight_on(section)
+    faces = np.repeat(first[j], 2)
     lines = np.arange(count * stations, dtype=np.int32).reshape(stations, count).T
-    edges = [(lines[k], lines[(k + 1) % count, ::-1]) for k in range(count)]
-    known: dict[int, Paths] = {k: edge if closed else (np.concatenate(edge),) for k, edge in enumerate(edges)}
+    ahead = {
+        k: next(n for n in range(k + 1, k + count + 1) if first[n % count] == n % count) for k in {*first.tolist()}
+    }
+    edges = {k: (lines[k], lines[end % count, ::-1]) for k, end in ahead.items()}
+    known: dict[int, Paths] = {k: edge if closed else (np.concatenate(edge),) for k, edge in edges.items()}
     if not closed:
         known |= {count: (lines[::-1, 0],), count + 1: (lines[:, -1],)}
         cap = cap_triangles(section)
@@ -45,6 +50,18 @@ def strip_topology(section: Section, stations: int, closed: bool) -> Topology:
         triangles = np.concatenate([triangles, cap[:, ::-1], last])
         faces = np.concatenate([faces, np.full(len(cap), count), np.full(len(cap), count + 1)])
     return Topology(triangles.astype(np.int32), faces.astype(np.int32), known)
+
+
+def straight_on(section: Section) -> Indices:
+    """For each edge of a section the first of those that go straight on to it: they leave one face."""
+    points = np.array(section)
+    along = following(points) - points
+    before = previous(along)
+    long = np.hypot(*along.T) * np.hypot(*before.T)
+    turns = np.abs(before[:, 0] * along[:, 1] - before[:, 1] * along[:, 0]) >= STRAIGHT * long
+    turns |= (before * along).sum(axis=1) <= 0
+    since = np.maximum.accumulate(np.where(turns, np.arange(len(points)), -1))
+    return np.where(since < 0, since[-1], since).astype(np.int32)
 
 
 def cap_triangles(section: Section) -> Indices:
@@ -64,6 +81,8 @@ def cap_triangles(section: Section) -> Indices:
 
 KEPT = 12e6
 """How much of the topologies of strips is kept, bytes."""
+STRAIGHT = 1e-9
+"""The sine by which edges of a section turn at least that leave faces of their own."""
 SAME = 1e-7
 """How near points are that are one, mm."""
 LEVEL = 9

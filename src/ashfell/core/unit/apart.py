@@ -7,7 +7,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
-from itertools import product
 from math import ceil, floor
 from typing import ClassVar
 
@@ -25,9 +24,11 @@ from ashfell.core.parts import bounds as bounds_of
 from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.plate import plate
 from ashfell.core.solid.topology import Solid
+from ashfell.core.unit.beside import staying
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.edit.change import change
 from ashfell.core.unit.layout import Layout, Light, SashLayout
+from ashfell.core.unit.solve.budget import MOST
 from ashfell.core.unit.solve.unit import laid_out
 
 STEP = 10
@@ -57,6 +58,12 @@ class Stood:
         """The stile that is planted on it, over the gap to the other leaf of its pair."""
         planted = (one for one in self.sash.body.members if Address(one.id).last == PLANTED)
         return next((one.moved(self.sash.motion) for one in planted), None)
+
+    @property
+    def risen(self) -> Iterator[Member]:
+        """What stands out of it over its lights."""
+        proud = {light.key for light in self.sash.body.lights if light.content.proud}
+        return (one.moved(self.sash.motion) for one in self.sash.body.members if proud and one.light in proud)
 
     @property
     def moved(self) -> bool:
@@ -121,7 +128,7 @@ class Kept:
 
 @dataclass(frozen=True)
 class Fitted(Kept):
-    """The hardware of a sash and the stile planted on it, where they stand."""
+    """The hardware of a sash, the stile planted on it and what stands out of it, where they are."""
 
     of: Stood
 
@@ -129,6 +136,33 @@ class Fitted(Kept):
     def moved(self) -> bool:  # type: ignore[override]
         """Whether its sash is not shut."""
         return self.of.moved
+
+    @property
+    def before(self) -> list[Part]:
+        """The stile that is planted on it, and what stands out of it."""
+        return [part for part in self.parts if part.role != "hardware"]
+
+    @property
+    def hardware(self) -> list[Part]:
+        """What is fixed to its faces."""
+        return [part for part in self.parts if part.role == "hardware"]
+
+
+class Standing:
+    """Parts that stand still, found by where they are on the elevation: what thousands of sashes strike is looked for
+    near each of them only."""
+
+    def __init__(self, parts: Sequence[Part]) -> None:
+        self._parts = parts
+        self._tree = shapely.STRtree([shapely.box(*part.solid.bounds[:, :2].ravel()) for part in parts])
+
+    def struck(self, solid: Solid, least: float) -> Iterator[Part]:
+        """Those that share more than so much with a solid, mm³, in their order."""
+        near = self._tree.query(shapely.box(*solid.bounds[:, :2].ravel()), predicate="intersects")
+        for index in sorted(near.tolist()):
+            part = self._parts[index]
+            if _meet(solid.bounds, part.solid.bounds) and (solid.manifold() ^ part.solid.manifold()).volume() > least:
+                yield part
 
 
 def check_apart(document: UnitDocument, layout: Layout) -> None:
@@ -145,7 +179,7 @@ def check_apart(document: UnitDocument, layout: Layout) -> None:
     if pair is None:
         return
     ways = [(moved, met) for moved, met in (pair, pair[::-1]) if isinstance(moved, Stood) and moved.opened]
-    found = [(_clear(document, moved), moved, met) for moved, met in ways]
+    found = [(_clear(document, moved, layout.pieces), moved, met) for moved, met in ways]
     clear, moved, met = max(found, key=lambda one: one[0])
     raise Refusal(
         moved.entry,
@@ -159,8 +193,9 @@ def check_apart(document: UnitDocument, layout: Layout) -> None:
 def _refuse_in_the_way(document: UnitDocument, layout: Layout) -> None:
     sashes = [Stood(light, sash) for light in layout.body.lights for sash in light.sashes]
     fitted = [one for one in _fitted(sashes, layout) if not one.moved]
-    if any(one.members for one in fitted):
-        _refuse_round_it(document, layout)
+    if not fitted:
+        return
+    _refuse_round_it(document, layout)
     told = [*((one, one.told) for one in _behind(layout)), *((one, f"what is fitted to {one.told}") for one in fitted)]
     tree = shapely.STRtree([shapely.box(*kept.bounds[:, :2].ravel()) for kept, _ in told])
     for one in fitted:
@@ -213,10 +248,10 @@ def _refuse_round_it(document: UnitDocument, layout: Layout) -> None:
 def _in_the_wall(layout: Layout) -> Iterator[tuple[Part, Part]]:
     """Hardware that does not move, and what of what stands round the unit it stands in."""
     moving = {sash.key_in(light) for light in layout.body.lights for sash in light.sashes if sash.motion is not None}
-    around = _round_it(layout)
-    fitted = [m for m in layout.members if m.role == "hardware" and m.sash not in moving] if around else []
-    for part, other in product(parts_of(fitted), around):
-        if _share(part.solid, other.solid, SLIVER):
+    around = Standing(_round_it(layout))
+    fitted = [m for m in layout.members if m.role == "hardware" and m.sash not in moving]
+    for part in parts_of(fitted):
+        for other in around.struck(part.solid, SLIVER):
             yield part, other
 
 
@@ -241,14 +276,20 @@ def _lap_beside(document: UnitDocument, layout: Layout, side: str) -> Fraction |
     return None if any(other.entry == own for _, other in _in_the_wall(mended)) else lap
 
 
-def _clear(document: UnitDocument, moved: Stood) -> int:
-    """The largest amount, in steps, by which a sash goes through no other."""
-    data = dump(document)
-    for amount in range(STEP * (ceil(moved.opened / STEP) - 1), 0, -STEP):
+def _clear(document: UnitDocument, moved: Stood, pieces: int) -> int:
+    """The largest amount, in steps, by which a sash goes through no other, by halving; in coarser steps where the whole
+    has so many pieces that laying it out for each would take long."""
+    data, tries = dump(document), MOST // pieces
+
+    def is_clear(amount: int) -> bool:
         layout = laid_out(read(UnitDocument, change(data, moved.entry, str(amount))))
-        if all(moved.light.key not in (one.light.key, other.light.key) for one, other in meeting(layout)):
-            return amount
-    return 0
+        return all(moved.light.key not in (one.light.key, other.light.key) for one, other in meeting(layout))
+
+    low, high = 0, ceil(moved.opened / STEP)
+    while high - low > 1 and tries > 0:
+        middle, tries = (low + high) // 2, tries - 1
+        low, high = (middle, high) if is_clear(STEP * middle) else (low, middle)
+    return STEP * low
 
 
 def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
@@ -257,8 +298,9 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
     if not any(one.moved for one in sashes):
         return
     behind = [*_behind(layout)]
+    fitted = [*_fitted(sashes, layout)]
     several = len({*(one.light.key for one in sashes), *(one.light.key for one in behind)}) > 1
-    stood: list[Stood | Kept] = [*sashes, *(_fitted(sashes, layout) if several else ()), *behind]
+    stood: list[Stood | Kept] = [*sashes, *(fitted if several else ()), *behind]
     bounds = np.array([one.bounds for one in stood])
     boxes = shapely.box(*bounds[:, 0, :2].T, *bounds[:, 1, :2].T)
     near = shapely.STRtree(boxes).query(boxes, predicate="intersects").T.tolist()
@@ -269,17 +311,18 @@ def meeting(layout: Layout) -> Iterator[tuple[Stood | Kept, Stood | Kept]]:
             continue
         if (one.manifold ^ other.manifold).volume() > TAKEN:
             yield (one.of if isinstance(one, Fitted) else one), (other.of if isinstance(other, Fitted) else other)
-    yield from _struck(stood, layout)
+    yield from _struck(sashes, fitted, layout)
 
 
 def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Kept]:
-    """What is fitted to sashes and planted on them, and the hinges between them and at their jambs."""
+    """What is fitted to sashes, planted on them and stands out of them, and the hinges between them and at their
+    jambs."""
     held: dict[str, list[Member]] = defaultdict(list)
     for member in layout.members:
         if member.role == "hardware":
             held[member.sash or member.light].append(member)
     for one in sashes:
-        members = [*held[one.sash.key_in(one.light)], *([one.stile] if one.stile else [])]
+        members = [*held[one.sash.key_in(one.light)], *([one.stile] if one.stile else []), *one.risen]
         if members:
             yield Fitted(one.light, tuple(members), one.told, one)
     for light in {one.light.key: one.light for one in sashes}.values():
@@ -289,56 +332,43 @@ def _fitted(sashes: Sequence[Stood], layout: Layout) -> Iterator[Kept]:
 
 def _behind(layout: Layout) -> Iterator[Kept]:
     """What lights have behind the frame beside their sashes, or standing out of it."""
+    stays = staying(layout.body)
     for light in layout.body.lights:
         content = light.content
         told = "what stands out" if content.proud else "the tracks" if content.stands == "through" else ""
-        members = tuple(one for one in layout.body.members if one.light == light.key and not one.sash) if told else ()
+        members = stays.get(light.key) if told else None
         if members:
             yield Kept(light, members, f"{told} in {light.key}")
 
 
-def _struck(stood: Sequence[Stood | Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
+def _struck(sashes: Sequence[Stood], fitted: Sequence[Kept], layout: Layout) -> Iterator[tuple[Stood, Kept]]:
     """Sashes that strike what stands round the unit, or of which something that stands before the face that they turn
-    to strikes what is fixed: a planted stile what is round other lights, a handle what is round its own."""
-    moved = [one for one in stood if isinstance(one, Stood) and one.moved]
-    around = _round_it(layout)
-    for one in moved:
-        through = next((part for part in around if _share(one.solid, part.solid, SLIVER)), None)
+    to strikes what is fixed: a planted stile, or glass that rises, what is round other lights, a handle what is round
+    its own."""
+    around = Standing(_round_it(layout))
+    for one in sashes:
+        through = next(around.struck(one.solid, SLIVER), None) if one.moved else None
         if through is not None:
             yield one, Kept(one.light, (), AROUND[through.role])
-    before = {id(one): _standing_before(one, layout) for one in moved}
-    if not any(stile or fitted for stile, fitted in before.values()):
+    moved = [one for one in fitted if isinstance(one, Fitted) and one.moved]
+    if not moved:
         return
-    fixed = parts_of([m for m in layout.body.members if not m.sash])
-    for one in moved:
-        stile, fitted = before[id(one)]
-        round_others = [part for part in fixed if part.light != one.light.key]
-        round_it = [part for part in fixed if part.light in ("", one.light.key)]
-        for own, others in ((stile, round_others), (fitted, [*around, *round_it])):
-            hit = _hit(own, others)
-            if hit:
-                yield one, Kept(one.light, (), f"{hit[1]} with {hit[0]}")
+    fixed = Standing(parts_of([m for m in layout.body.members if not m.sash]))
+    for before in moved:
+        hit = next(_struck_by(before, around, fixed), None)
+        if hit is not None:
+            yield before.of, Kept(before.light, (), f"{hit[1].id} with {hit[0].id}")
 
 
-def _standing_before(one: Stood, layout: Layout) -> tuple[list[Member], list[Member]]:
-    """The stile that is planted on a sash, and its hardware."""
-    key = one.sash.key_in(one.light)
-    fitted = [m for m in layout.members if m.role == "hardware" and m.sash == key]
-    return [one.stile] if one.stile else [], fitted
-
-
-def _hit(moved: Sequence[Member], standing: Sequence[Part]) -> tuple[str, str] | None:
-    """The ids of the first of some members that goes through a part, and of that."""
-    for part in parts_of(moved):
-        for other in standing:
-            if _share(part.solid, other.solid, TAKEN):
-                return part.id, other.id
-    return None
-
-
-def _share(one: Solid, other: Solid, least: float) -> bool:
-    """Whether two solids share more than so much, mm³."""
-    return _meet(one.bounds, other.bounds) and (one.manifold() ^ other.manifold()).volume() > least
+def _struck_by(fitted: Fitted, around: Standing, fixed: Standing) -> Iterator[tuple[Part, Part]]:
+    """What stands before the face of a sash, and what it strikes."""
+    own = fitted.light.key
+    for part in fitted.parts:
+        yield from ((part, other) for other in around.struck(part.solid, TAKEN))
+    for part in fitted.before:
+        yield from ((part, other) for other in fixed.struck(part.solid, TAKEN) if other.light != own)
+    for part in fitted.hardware:
+        yield from ((part, other) for other in fixed.struck(part.solid, TAKEN) if other.light in ("", own))
 
 
 def _meet(one: Floats, other: Floats) -> bool:

@@ -196,6 +196,11 @@ class Content:
         return ()
 
     @property
+    def spread(self) -> Polygon | None:
+        """What it takes up of the elevation where that is more than its light."""
+        return None
+
+    @property
     def grid(self) -> CellLayout | None:
         """A grid of muntins as a cell, for its strips."""
         return None

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from django.db import transaction
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
-from ninja import NinjaAPI, Path, Query
+from ninja import NinjaAPI, Path, Query, Status
 
 from ashfell.core.audit.finding import Finding
 from ashfell.core.base.document import Data, dump, read
@@ -74,7 +74,7 @@ def make_project(request: HttpRequest, typed: schemas.ProjectIn) -> Any:
         project = Project.objects.create(name=typed.name, lengths=typed.lengths)
         project.members.add(person_of(request))
         Record.start(project, "site", "site", dump(SiteDocument(name=typed.name)), request.user)
-    return 201, project
+    return Status(201, project)
 
 
 @api.get("/projects/{project}", response={200: schemas.ProjectOut} | READ, tags=["projects"])
@@ -149,7 +149,7 @@ def ask_for_file(request: HttpRequest, project: Id, typed: schemas.FileIn) -> An
             own = {"project": owner, "author": person, "asked_as": asked_as}
             made = Handover.objects.create(**own, what=typed.what, kind=kind.key, options=options, document=data)
             write_file.enqueue(made.pk)
-    return 202, _file(made)
+    return Status(202, _file(made))
 
 
 @api.get("/projects/{project}/files/{file}", response={200: schemas.FileOut} | READ, tags=["files"])
@@ -191,7 +191,7 @@ def ask_for_picture(request: HttpRequest, project: Id, typed: schemas.PictureIn)
             own = {"project": owner, "author": person, "asked_as": asked_as}
             made = Picture.objects.create(**own, settings=dump(settings), site=whole)
             ask_pass(made)
-    return 202, _picture(made)
+    return Status(202, _picture(made))
 
 
 @api.get("/projects/{project}/pictures/{picture}", response={200: schemas.PictureOut} | READ, tags=["pictures"])
@@ -244,9 +244,9 @@ def save(request: HttpRequest, project: Id, kind: Kind, key: Key, typed: schemas
             if typed.revision:
                 raise Http404
             started = Record.start(owner, KINDS[kind], key, made, request.user)
-            return 201, _line(started)
+            return Status(201, _line(started))
     if not typed.revision and existing.data == made:
-        return 200, _line(existing)
+        return Status(200, _line(existing))
     return _saved(existing, made, typed.revision, request)
 
 
@@ -280,15 +280,15 @@ def _record(record: Record) -> Data:
     return _line(record) | {"document": record.data}
 
 
-def _saved(record: Record, data: Data, revision: int, request: HttpRequest) -> tuple[int, Data]:
+def _saved(record: Record, data: Data, revision: int, request: HttpRequest) -> Status[Data]:
     records.save(record, data, revision, request.user, "by a program")
-    return 200, _line(record)
+    return Status(200, _line(record))
 
 
 def _audited(request: HttpRequest, record: Record, document: Data) -> Any:
     """What the worker found, or the file that waits for it."""
     made = made_behind(record, request.user, "audit", document, digest_of(document))
-    return _findings(read_findings(made.file.read_bytes())[0]) if made.has_file else (202, _file(made))
+    return _findings(read_findings(made.file.read_bytes())[0]) if made.has_file else Status(202, _file(made))
 
 
 def _findings(found: list[Finding]) -> list[dict[str, str]]:

@@ -62,18 +62,21 @@ class DrawnSheet:
 
 Asked = tuple[Style, str, View, float]
 """In what a sheet of a unit is drawn: lengths, what is picked, from where, and where it is cut."""
+LONGEST = 3_000_000
+"""How long the shapes of a sheet are that is kept, at most, characters of SVG."""
 _LAST: WeakKeyDictionary[Unit, tuple[Asked, DrawnSheet]] = WeakKeyDictionary()
 
 
 def sheet_of(unit: Unit, style: Style, at: str, side: View, cut: float) -> DrawnSheet:
     """The sheet of a unit ready for the page; the last one is kept as long as the unit is, since pages are opened
-    again."""
+    again, if it is not so long that a few of them would fill the memory."""
     asked = style, at, side, cut
     kept = _LAST.get(unit)
     if kept is not None and kept[0] == asked:
         return kept[1]
     made = drawn(unit_sheet(unit, *asked))
-    _LAST[unit] = asked, made
+    if len(made.shapes) < LONGEST:
+        _LAST[unit] = asked, made
     return made
 
 

@@ -7,13 +7,11 @@ from dataclasses import dataclass
 from math import hypot
 from typing import TYPE_CHECKING, Any
 
-from shapely.geometry import Polygon, box
-
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.roles import ROLES, Role
-from ashfell.core.parts import bounds, parts_of
-from ashfell.core.unit.layout import Content, Layout, Light
+from ashfell.core.unit.beside import Beside
+from ashfell.core.unit.layout import Content, Light
 
 if TYPE_CHECKING:
     from ashfell.core.unit.document.unit import UnitDocument
@@ -31,13 +29,6 @@ class Behind(Content):
     """From where to where it goes with its tracks, mm."""
 
 
-def taken_behind(layout: Layout, light: Light) -> Polygon:
-    """What its tracks, and all else of it that stays, take up of the elevation."""
-    stays = [member for member in layout.body.members if member.light == light.key and not member.sash]
-    (left, foot, _), (right, head, _) = bounds(parts_of(stays)).tolist()
-    return box(left, foot, right, head)
-
-
 def chord_behind(at: Callable[[float], tuple[float, float]], along: float, chord: float) -> float:
     """How far along a line the point is that is a chord behind another, by halving; ``at`` tells where it is so far
     along, mm."""
@@ -53,7 +44,7 @@ def chord_behind(at: Callable[[float], tuple[float, float]], along: float, chord
     return (low + high) / 2
 
 
-def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
+def clears_behind(document: UnitDocument, beside: Beside, light: Light) -> None:
     """Behind the frame there is one such door with its tracks, and no casing or ring.
 
     Raises
@@ -72,7 +63,7 @@ def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
         )
     assert isinstance(light.content, Behind)
     fill: Any = light.fill
-    out = layout.depth[1] - light.ring.back
+    out = beside.layout.depth[1] - light.ring.back
     if out > fill.clearance.mm:
         raise Refusal(
             f"{light.entry}.clearance",
@@ -82,7 +73,7 @@ def clears_behind(document: UnitDocument, layout: Layout, light: Light) -> None:
             out,
         )
     low, high = light.content.across
-    for other in layout.body.lights:
+    for other in beside.layout.body.lights:
         if other.key == light.key:
             return
         if isinstance(other.content, Behind) and low < other.content.across[1] and high > other.content.across[0]:

@@ -194,6 +194,6 @@ KIND = FILLINGS.register(
         say=_say,
         clears=clears_over,
         operation=lambda fill, name: "FIXEDCASEMENT",
-        pieces=lambda light, fill: (12, "facets of a dome"),
+        pieces=lambda light, fill: (25, "strips of a dome"),
     )
 )

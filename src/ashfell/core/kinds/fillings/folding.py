@@ -25,11 +25,11 @@ from ashfell.core.kinds.fillings.closing import Closed, Closing, planes_of, stop
 from ashfell.core.kinds.fillings.hung import fresh_hung
 from ashfell.core.kinds.fillings.leaf_chain import Chain, SweptFolding
 from ashfell.core.kinds.fillings.sashes import (
-    SASH_PIECES,
     check_each,
     check_rectangle,
     sash_body,
     sash_members,
+    sash_pieces,
     say_ring,
 )
 from ashfell.core.kinds.fillings.swing import Hinges, knuckle, middles
@@ -323,6 +323,11 @@ def _door(fill: Any) -> tuple[str, str]:
     return "FOLDING_TO_RIGHT" if fill.to_right else "FOLDING_TO_LEFT", "FOLDING"
 
 
+def _pieces(light: Light, fill: Folding) -> tuple[int, str]:
+    """How many pieces there will be."""
+    return sash_pieces(fill, fill.leaves, fill.hinges.count if fill.hinges else 0), "parts of sashes"
+
+
 KIND = FILLINGS.register(
     Filling(
         "folding",
@@ -335,7 +340,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         door=_door,
-        pieces=lambda light, fill: (SASH_PIECES * fill.leaves, "parts of sashes"),
+        pieces=_pieces,
         fresh=_fresh,
         sweeps=_sweeps,
     )

@@ -74,7 +74,8 @@ class GlassContent(Seated):
 def _pieces(light: Light, fill: Glass) -> tuple[int, str]:
     if fill.lead:
         return 2 * fill.lead.across * fill.lead.up, "pieces of leaded glass, each counted twice"
-    return muntin_pieces(light, fill.muntins) if fill.muntins else (0, "pieces")
+    count, what = muntin_pieces(light, fill.muntins) if fill.muntins else (0, "panes")
+    return count + 1, what
 
 
 def _solve(light: Light, fill: Glass, solving: object) -> GlassContent:

@@ -19,13 +19,13 @@ from ashfell.core.kinds.fillings.closing import Closed, Closing, planes_of, stop
 from ashfell.core.kinds.fillings.over import Over
 from ashfell.core.kinds.fillings.pair import Meeting, opens_after, pair_of, parted
 from ashfell.core.kinds.fillings.sashes import (
-    SASH_PIECES,
     THINNER,
     check_each,
     depth_for,
     fresh_sizes,
     sash_body,
     sash_members,
+    sash_pieces,
     say_ring,
     thinner_glazing,
 )
@@ -36,6 +36,7 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.kinds.symbol import Symbol, hung_symbol
 from ashfell.core.parts import Member
 from ashfell.core.plane.loop import Loop
+from ashfell.core.plane.points import TOUCH
 from ashfell.core.unit.layout import Bed, Body, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Action, Writer
 from ashfell.core.unit.solve.body import Solving
@@ -81,16 +82,9 @@ class Hung(Closing):
         if not swings_to and self.stop.mm and self.turning.stopped:
             inner = light.loop.moved(float(self.stop.mm))
             region = region.intersection(Polygon(inner)) if inner is not None else region
-        if swings_to and self.turning.pair and self.meeting.kind == "planted":
-            inwards = -1.0 if sash.name == "left" else 1.0
-            region = region.intersection(translate(region, inwards * float(self.meeting.width.mm)))
+        if swings_to:
+            region = self.fitted_on(light, sash, region, float(self.meeting.width.mm))
         hinge = self.turning.hinge(self, hand_of(sash, self), sash.body.ring.loop.bounds)
-        if hinge and swings_to and self.hinges is not None and pin_of(self, hinge):
-            loop, radius = sash.body.ring.loop, float(self.hinges.radius.mm)
-            at = axis_of(self, hinge, loop.bounds)
-            half = float(self.hinges.tall.mm) / 2
-            places = middles(loop, hinge.at, self.hinges, f"{light.entry}.hinges")
-            region = region.difference(unary_union([box(at - radius, v - half, at + radius, v + half) for v in places]))
         if hinge and hinge.upright and not hinge.pivots and swings_to:
             turned = radians(self.turns * self.opened_of(sash.name) / 100)
             if turned > pi / 2:
@@ -103,6 +97,20 @@ class Hung(Closing):
             far = max(abs(bounds[axis] - at), abs(bounds[axis + 2] - at)) + float(self.clearance.mm)
             return FreeFace(region, swing=(axis, at, depth, far))
         return FreeFace(region)
+
+    def fitted_on(self, light: Light, sash: SashLayout, region: Polygon, stile: float) -> Polygon:
+        """What of a region of the face that a sash swings to its knuckles leave, and a planted stile that is so wide
+        from the edge, mm."""
+        if self.turning.pair and self.meeting.kind == "planted":
+            region = region.intersection(translate(region, -stile if sash.name == "left" else stile))
+        hinge = self.turning.hinge(self, hand_of(sash, self), sash.body.ring.loop.bounds)
+        if hinge and self.hinges is not None and pin_of(self, hinge):
+            loop, radius = sash.body.ring.loop, float(self.hinges.radius.mm)
+            at = axis_of(self, hinge, loop.bounds)
+            half = float(self.hinges.tall.mm) / 2
+            places = middles(loop, hinge.at, self.hinges, f"{light.entry}.hinges")
+            region = region.difference(unary_union([box(at - radius, v - half, at + radius, v + half) for v in places]))
+        return region
 
     def reach(self, hinge: Hinge) -> float:
         """How far it turns at most, as a multiple of what is usual for its hinge."""
@@ -136,16 +144,30 @@ def solve_hung(light: Light, fill: Hung, solving: Solving) -> Closed:
         hung(light, fill, leaf.hand, leaf.hand, leaf.body, together or opens_after(fill, leaf, angle)) for leaf in pair
     ]
     check_each(light, found)
+    for leaf in found:
+        _check_risen(light, fill, leaf)
     return Closed(sashes=tuple(found), strip=strip_of(light, fill, planes))
 
 
 def _check_risen(light: Light, fill: Hung, sash: SashLayout) -> None:
-    """Refuse what rises over a light of a sash and does not pass what is beside the sash when that turns."""
-    free = fill.free_face(light, sash, "outside")
-    for one in sash.body.lights:
-        if isinstance(one.content, Over) and not all(
-            free.swings_clear(Point(u, v), height) for u, v, height in one.content.crown.tolist()
-        ):
+    """Refuse what rises over a light of a sash where hinges or a planted stile are on its face, or does not pass what
+    is beside the sash when that turns."""
+    over = [one for one in sash.body.lights if isinstance(one.content, Over)]
+    if not over:
+        return
+    free, face = fill.free_face(light, sash, "outside"), sash.body.ring.loop.polygon
+    if not fill.swings_in:
+        face = fill.fitted_on(light, sash, face, float(fill.meeting.width.mm - fill.clearance.mm) / 2)
+    for one in over:
+        assert isinstance(one.content, Over)
+        if one.content.covers.difference(face).area > TOUCH:
+            raise Refusal(
+                f"{one.entry}.kind",
+                "nothing before what rises",
+                "It laps onto its sash where hinges or a planted stile are.",
+                "Choose another filling, or let it swing the other way.",
+            )
+        if not all(free.swings_clear(Point(u, v), height) for u, v, height in one.content.crown.tolist()):
             raise Refusal(
                 f"{one.entry}.kind",
                 "nothing before what rises",
@@ -161,6 +183,8 @@ def _stacked(
     parts = parted(light, fill, solving, planes, (whole, rect))
     found = [hung(light, fill, name, fill.hand, body) for name, body in parts]
     check_each(light, found)
+    for part in found:
+        _check_risen(light, fill, part)
     return Closed(sashes=tuple(found), strip=strip_of(light, fill, planes))
 
 
@@ -198,9 +222,15 @@ def hung_operation(fill: Hung, name: str) -> str:
     return fill.turning.operation(hand.upper())
 
 
+REBATED_PIECES = 8
+"""How many pieces more a pair counts as whose stiles meet in rebates, which are cut out of them."""
+
+
 def hung_pieces(light: Light, fill: Hung) -> tuple[int, str]:
     """How many pieces there will be."""
-    return SASH_PIECES * (2 if fill.turning.pair or fill.turning.stacked else 1), "parts of sashes"
+    count = 2 if fill.turning.pair or fill.turning.stacked else 1
+    rebates = REBATED_PIECES if fill.turning.pair and fill.meeting.kind == "rebated" else 0
+    return sash_pieces(fill, count, fill.hinges.count if fill.hinges else 0) + rebates, "parts of sashes"
 
 
 def fresh_hung(data: Data, fill: Data, fits: Any) -> None:

@@ -13,7 +13,8 @@ from shapely.geometry import Polygon
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.plane.points import TOUCH, Floats
-from ashfell.core.unit.layout import Content, Layout, Light
+from ashfell.core.unit.beside import Beside
+from ashfell.core.unit.layout import Content, Light
 
 if TYPE_CHECKING:
     from ashfell.core.unit.document.unit import UnitDocument
@@ -26,6 +27,11 @@ class Over(Content):
 
     covers: Polygon = field(default_factory=Polygon)
     crown: Floats = field(default_factory=lambda: np.zeros((0, 3)))
+
+    @property
+    def spread(self) -> Polygon:
+        """All that it covers."""
+        return self.covers
 
 
 def check_lap(light: Light, fill: Any) -> None:
@@ -62,7 +68,7 @@ def check_lap(light: Light, fill: Any) -> None:
         )
 
 
-def clears_over(document: UnitDocument, layout: Layout, light: Light) -> None:
+def clears_over(document: UnitDocument, beside: Beside, light: Light) -> None:
     """Beside it on the frame there is no other, and no casing.
 
     Raises
@@ -75,8 +81,8 @@ def clears_over(document: UnitDocument, layout: Layout, light: Light) -> None:
     room = light.ring.least_face
     if document.trim.outside:
         room = min(room, max(Fraction(0), light.ring.least_face - document.trim.outside.lap.mm))
-    for other in layout.body.lights:
-        if other.key != light.key and isinstance(other.content, Over):
+    for other in beside.near(light, light.content.covers):
+        if isinstance(other.content, Over) and other.content.covers.intersection(light.content.covers).area > TOUCH:
             room = min(room, _room_beside(light, other))
     if fill.lap.mm > room:
         raise Refusal(

@@ -22,12 +22,12 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.behind import Behind, chord_behind, clears_behind
 from ashfell.core.kinds.fillings.sashes import (
-    SASH_PIECES,
     Sashes,
     check_each,
     check_rectangle,
     sash_body,
     sash_members,
+    sash_pieces,
     say_ring,
 )
 from ashfell.core.kinds.hardware import FreeFace
@@ -268,7 +268,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         door=lambda fill: ("USERDEFINED", "USERDEFINED"),
-        pieces=lambda light, fill: (SASH_PIECES * fill.sections, "sections"),
+        pieces=lambda light, fill: (sash_pieces(fill, fill.sections), "sections"),
         fresh=_fresh,
         clears=clears_behind,
     )

@@ -139,6 +139,7 @@ KIND = FILLINGS.register(
         _members,
         order=40,
         seated=True,
+        pieces=lambda light, fill: (3, "panels"),
         say=_say,
         operation=lambda fill, name: "FIXEDCASEMENT",
     )

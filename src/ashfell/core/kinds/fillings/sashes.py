@@ -16,7 +16,7 @@ from ashfell.core.base.lengths import exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FillEntry
-from ashfell.core.kinds.hardware import FreeFace, OneHardware, hardware_members, say_hardware
+from ashfell.core.kinds.hardware import FreeFace, OneHardware, hardware_members, pieces_counted, say_hardware
 from ashfell.core.kinds.opening import Hand
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Member
@@ -250,8 +250,16 @@ def sash_members(light: Light, finishes: Finishes, bed: Bed | None) -> Iterator[
             yield replace(member.moved(sash.motion), sash=sash.key_in(light))
 
 
-SASH_PIECES = 3
-"""How many pieces a sash counts as."""
+SASH_PIECES, BUTTED_PIECES, HINGE_PIECES = 13, 4, 2
+"""How many pieces a sash counts as beside what it holds, how many more one whose members are not mitred, and a
+hinge."""
+
+
+def sash_pieces(fill: Sashes, count: int, hinges: int = 0) -> int:
+    """How many pieces the ``count`` sashes of a light count as, with so many hinges of each and all that is fixed to
+    them."""
+    each = SASH_PIECES + (BUTTED_PIECES if fill.joint != "mitred" else 0) + HINGE_PIECES * hinges
+    return each * count + sum(pieces_counted(own) for own in fill.hardware)
 
 
 def about(point: Point3, axis: Point3, degrees: float) -> Floats:

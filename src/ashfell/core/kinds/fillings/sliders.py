@@ -16,7 +16,6 @@ from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
 from ashfell.core.kinds.fillings.sashes import (
-    SASH_PIECES,
     THINNER,
     Sashes,
     check_each,
@@ -25,6 +24,7 @@ from ashfell.core.kinds.fillings.sashes import (
     fresh_sizes,
     sash_body,
     sash_members,
+    sash_pieces,
     say_ring,
     thinner_glazing,
 )
@@ -163,7 +163,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         operation=lambda fill, name: fill.sliding.operation,
-        pieces=lambda light, fill: (SASH_PIECES * fill.panels, "parts of sashes"),
+        pieces=lambda light, fill: (sash_pieces(fill, fill.panels), "parts of sashes"),
         fresh=_fresh,
     )
 )

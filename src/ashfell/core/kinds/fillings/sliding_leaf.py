@@ -10,24 +10,24 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
-from shapely.geometry import box
+from shapely.geometry import Polygon, box
 
 from ashfell.core.base.document import Gap, Side, Size, mm
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.filling import FILLINGS, Filling
-from ashfell.core.kinds.fillings.behind import Behind, taken_behind
+from ashfell.core.kinds.fillings.behind import Behind
 from ashfell.core.kinds.fillings.hung import fresh_hung
 from ashfell.core.kinds.fillings.over import Over
-from ashfell.core.kinds.fillings.passed import SweptSliding
+from ashfell.core.kinds.fillings.passed import SweptSliding, refuse_in_pocket
 from ashfell.core.kinds.fillings.rail import REACH, STRAP, least_beside, rail_members
 from ashfell.core.kinds.fillings.sashes import (
-    SASH_PIECES,
     Sashes,
     check_each,
     check_rectangle,
     sash_body,
     sash_members,
+    sash_pieces,
     say_ring,
 )
 from ashfell.core.kinds.hardware import FreeFace
@@ -37,7 +37,8 @@ from ashfell.core.kinds.symbol import Symbol, arrow
 from ashfell.core.parts import ALONG_V, Member
 from ashfell.core.plane.loop import Loop
 from ashfell.core.solid.form import Box
-from ashfell.core.unit.layout import Bed, Content, Layout, Light, Rect, SashLayout
+from ashfell.core.unit.beside import Beside
+from ashfell.core.unit.layout import Bed, Content, Light, Rect, SashLayout
 from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.solve.body import Solving
 
@@ -100,6 +101,11 @@ class Slid(Content):
     """The leaves of a light, and all that they pass over: left, foot, right, head, mm."""
 
     passes: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+
+    @property
+    def spread(self) -> Polygon:
+        """All that they pass over."""
+        return box(*self.passes)
 
 
 def _solve(light: Light, fill: SlidingLeaf, solving: Solving) -> Slid:
@@ -261,7 +267,7 @@ def _halves(light: Light, fill: SlidingLeaf, finishes: Finishes) -> Iterator[Mem
             yield Member(key, light.entry, "frame", finishes.of("frame"), ALONG_V, form, light.key)
 
 
-def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
+def _clears(document: UnitDocument, beside: Beside, light: Light) -> None:
     """Refuse what stands in the way of leaves on a face: a casing or a ring that stands out of it, a drip, and what
     opens beside them.
 
@@ -274,9 +280,10 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
     assert isinstance(fill, SlidingLeaf)
     assert isinstance(content, Slid)
     if fill.runs == "pocket":
+        refuse_in_pocket(beside.layout, light)
         return
     casing = document.trim.outside if fill.runs == "outside" else document.trim.inside
-    front, back = layout.depth
+    front, back = beside.layout.depth
     out = light.ring.front - front if fill.runs == "outside" else back - light.ring.back
     if casing:
         out = max(out, casing.projection.mm + (casing.forward.mm if casing.forward else 0))
@@ -299,14 +306,13 @@ def _clears(document: UnitDocument, layout: Layout, light: Light) -> None:
         )
     high = content.passes[3] + REACH
     passed = box(*content.passes[:3], high)
-    for other in layout.body.lights:
-        if other.key == light.key:
-            continue
+    behind = [one for one in beside.layout.body.lights if isinstance(one.content, Behind)]
+    for other in {one.key: one for one in (*beside.near(light, passed), *behind)}.values():
         near = box(*other.content.passes) if isinstance(other.content, Slid) else other.loop.polygon
         if isinstance(other.content, Over) and fill.runs == "outside":
             near = other.content.covers
         if isinstance(other.content, Behind) and fill.runs == "inside":
-            near = near.union(taken_behind(layout, other))
+            near = near.union(beside.taken(other))
         moves = other.sashes or other.content.proud or isinstance(other.content, Behind | Over)
         if moves and near.intersection(passed).area > 1e-3:
             raise Refusal(
@@ -379,7 +385,7 @@ KIND = FILLINGS.register(
         say=_say,
         symbols=_symbols,
         door=_door,
-        pieces=lambda light, fill: (SASH_PIECES * fill.leaves, "parts of sashes"),
+        pieces=lambda light, fill: (sash_pieces(fill, fill.leaves), "parts of sashes"),
         fresh=fresh_hung,
         clears=_clears,
         sweeps=_sweeps,

@@ -24,7 +24,8 @@ from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import TOUCH, Floats, following
 from ashfell.core.solid.form import Placed
 from ashfell.core.solid.rod import turned
-from ashfell.core.unit.layout import Body, Layout, Light, SashLayout
+from ashfell.core.unit.beside import Beside
+from ashfell.core.unit.layout import Body, Light, SashLayout
 
 if TYPE_CHECKING:
     from ashfell.core.kinds.fillings.hung import Hung
@@ -287,7 +288,7 @@ LAPPED = 30.0
 """How far a casing may lap its frame, at most, mm."""
 
 
-def clears_casing(document: UnitDocument, layout: Layout, light: Light) -> None:
+def clears_casing(document: UnitDocument, beside: Beside, light: Light) -> None:
     """Refuse a casing that a leaf of the frame strikes as far as it is opened.
 
     Raises
@@ -298,12 +299,12 @@ def clears_casing(document: UnitDocument, layout: Layout, light: Light) -> None:
     fill: Hung = light.fill  # type: ignore[assignment]
     side = "inside" if fill.swings_in else "outside"
     casing = document.trim.inside if fill.swings_in else document.trim.outside
-    front, back = layout.depth
+    front, back = beside.layout.depth
     beyond = back - light.ring.back if fill.swings_in else light.ring.front - front
     for sash in light.sashes:
         if casing is not None:
             high = float(casing.projection.mm + (casing.forward.mm if casing.forward else 0))
-            around = layout.outermost.loop.polygon.buffer(-LAPPED)
+            around = beside.layout.outermost.loop.polygon.buffer(-LAPPED)
             over = _over(fill, sash, around)
             if over is not None and over + TOUCH < high:
                 raise _struck(light, fill, f"trim.{side}", over, high)

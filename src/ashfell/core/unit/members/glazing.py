@@ -22,9 +22,10 @@ from ashfell.core.solid.section import edge_points
 from ashfell.core.solid.sweep import Section
 from ashfell.core.unit.document.glazing import Gasket
 from ashfell.core.unit.layout import Bed, Content, Light, Pane
+from ashfell.core.unit.members.mitres import bends, following_bends, oriented
 from ashfell.core.unit.members.own_section import fitted_section, own_section, worked
 from ashfell.core.unit.members.rebates import check_rebates, no_rebate
-from ashfell.core.unit.members.ring import names_of, oriented, runs_of
+from ashfell.core.unit.members.ring import names_of, runs_of
 from ashfell.core.unit.seat import Seat
 
 LEAST_SHOWN = Fraction(1)
@@ -225,7 +226,13 @@ def _beads(lights: Sequence[Light], rebates: Floats, finishes: Finishes) -> Iter
     first, entry = lights[0], f"{lights[0].ring.glazing_entry}.bead"
     profile, section = bead_profile(first.seat, planes_of(first), f"{entry}.section")
     beads = _laid(lights, rebates, profile)
-    for light, own_members in zip(lights, members(beads, section, runs_of(first.loop)), strict=True):
+    laid = members(beads, section, runs_of(first.loop))
+    for index, light in enumerate(lights):
+        own_members, by = laid[index], rebates[index]
+        if bends(light.loop, beads[index]):
+            bare, face = by == 0, float(min(first.seat.rebate, first.seat.bar_rebate))
+            followed, own = following_bends(light.loop, by, profile, -face, bare)
+            own_members = members(ring_corners([light.loop], by, followed, entry, bare), own, runs_of(light.loop))[0]
         for (name, grain), form, (tag, _, _) in zip(names_of(light.loop), own_members, light.loop.runs(), strict=True):
             if tag not in light.seat.bare:
                 key = f"bead.{light.key}.{name}"

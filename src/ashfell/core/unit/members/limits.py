@@ -106,6 +106,10 @@ def check_plain(ring: Ring) -> None:
     check_edge(ring.edge, room, room, f"{ring.entry}.edge", f"the {ring.role}")
 
 
+LEAST_GLASS = Fraction(3)
+"""How thick a pane of glass is at least that is named as one that fits, mm."""
+
+
 def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
     glazing, entry, ring_entry = seat.glazing, ring.glazing_entry, ring.entry
     narrowest = ring.least_face
@@ -143,27 +147,43 @@ def _check_seat(seat: Seat, ring: Ring, cell: Cell, path: str) -> None:
         )
     least_depth = seat.bead_front + worked(glazing.bead).exact_drop + LEAST_STOP
     if seat.bead_back < least_depth and seat.bead_back != seat.bead_front:
-        place, nearest = f"{ring_entry}.depth", least_depth - ring.front
-        who, hold = f"{ring.role}", "holds"
-        if seat.bars:
-            place, setback = seat.bars
-            who, hold, nearest = "bars", "hold", nearest - setback
-        raise Refusal(
-            place,
-            "a bead behind the glass",
-            f"Glass {exact_mm(glazing.thickness.mm)} thick, set back {exact_mm(glazing.setback.mm)}, with its gaskets "
-            "ends "
-            f"{exact_mm(seat.bead_front - ring.front)} behind the face; the {who} ending at "
-            f"{exact_mm(seat.bead_back - ring.front)} {hold} no bead there.",
-            f"Make the {who} at least {exact_mm(nearest)} deep.",
-            nearest,
-        )
+        raise _no_bead(seat, ring, least_depth)
     _check_panes(glazing, entry)
+
+
+def _no_bead(seat: Seat, ring: Ring, least_depth: Fraction) -> Refusal:
+    """The refusal of a bead for which there is no room behind the glass: of the depth of what holds it, or of glass
+    that one sash of several has of its own, where thinner glass would fit."""
+    glazing, who, hold = seat.glazing, f"{ring.role}", "holds"
+    place, nearest = f"{ring.entry}.depth", least_depth - ring.front
+    if seat.bars:
+        place, setback = seat.bars
+        who, hold, nearest = "bars", "hold", nearest - setback
+    remedy = f"Make the {who} at least {exact_mm(nearest)} deep."
+    thin = glazing.thickness.mm - (least_depth - seat.bead_back)
+    if ring.glazing_entry.startswith(f"{ring.entry}.each.") and thin >= _thinnest(glazing):
+        place, nearest = f"{ring.glazing_entry}.thickness", thin
+        remedy = f"Make its glass at most {exact_mm(thin)} thick."
+    return Refusal(
+        place,
+        "a bead behind the glass",
+        f"Glass {exact_mm(glazing.thickness.mm)} thick, set back {exact_mm(glazing.setback.mm)}, with its gaskets "
+        f"ends {exact_mm(seat.bead_front - ring.front)} behind the face; the {who} ending at "
+        f"{exact_mm(seat.bead_back - ring.front)} {hold} no bead there.",
+        remedy,
+        nearest,
+    )
+
+
+def _thinnest(glazing: Glazing) -> Fraction:
+    """How thick glass of so many panes is at least, with a millimetre between them, mm."""
+    panes, pane = glazing.panes, glazing.pane.mm
+    return panes * pane + (panes - 1) if panes > 1 else LEAST_GLASS
 
 
 def _check_panes(glazing: Glazing, entry: str) -> None:
     if glazing.panes > 1 and glazing.thickness.mm <= glazing.panes * glazing.pane.mm:
-        least = glazing.panes * glazing.pane.mm + (glazing.panes - 1)
+        least = _thinnest(glazing)
         raise Refusal(
             f"{entry}.thickness",
             "a cavity between the panes",

@@ -9,15 +9,16 @@ import numpy as np
 from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import Direction, Member
 from ashfell.core.plane.loop import SIDES, Loop
-from ashfell.core.plane.points import TOUCH, Floats, cross, following
+from ashfell.core.plane.points import Floats, cross
 from ashfell.core.solid.form import Form, members
 from ashfell.core.solid.ring import Profile, ring_corners
 from ashfell.core.solid.section import edge_points, fitted, front_edge, stretched_at, without
-from ashfell.core.solid.sweep import LEVEL, Run, Section, cap_triangles, tidy
+from ashfell.core.solid.sweep import Run, Section, cap_triangles
 from ashfell.core.solid.topology import Indices
 from ashfell.core.unit.layout import Light, Ring
 from ashfell.core.unit.members.butted import butted
 from ashfell.core.unit.members.faces import check_uneven
+from ashfell.core.unit.members.mitres import bends, following_bends, oriented
 from ashfell.core.unit.seat import is_bar
 
 ROUND_A_RECTANGLE: list[tuple[str, Direction]] = [
@@ -46,12 +47,10 @@ def ring_members(ring: Ring, finishes: Finishes) -> list[Member]:
     if not ring.faces.any():
         return []
     profile, section = ring_profile(ring)
-    if _loses_sides(ring):
-        profile, section = _slabbed(profile, float(ring.least_face))
     bare = ring.faces == 0 if ring.bare else None
     corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
-    if ring.bare and not ring.loop.is_rectangle and _some_vanish(corners[0]):
-        profile, section = _slabbed(profile, float(ring.least_face))
+    if bends(ring.loop, corners[0]):
+        profile, section = following_bends(ring.loop, ring.faces, profile, float(ring.least_face), bare)
         corners = ring_corners([ring.loop], ring.faces, profile, f"{ring.entry}.face", bare)
     if len(set(ring.faces.tolist())) > 1:
         section = _for_every_face(profile, section, sorted({*ring.faces.tolist()} - {0.0}))
@@ -106,31 +105,6 @@ def _closed_by(triangles: Indices, profile: Profile, face: float) -> bool:
     return bool((cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]) > -TURNED).all())
 
 
-def _loses_sides(ring: Ring) -> bool:
-    """Whether a side of it ends within its face: its mitres are bent there where its neighbour is curved."""
-    if ring.bare or ring.loop.is_rectangle or len(ring.loop.points) != len(ring.clear.points):
-        return False
-    return bool(((ring.loop.lengths > TOUCH) & (ring.clear.lengths < TOUCH)).any())
-
-
-def _some_vanish(corners: Floats) -> bool:
-    """Whether a side is there at some points of a profile and not at others: ``corners`` (c, k, 3) go round a loop."""
-    lengths = np.linalg.norm((following(corners) - corners)[..., :2], axis=2)
-    return bool(((lengths.max(axis=1) > TOUCH) & (lengths.min(axis=1) < TOUCH)).any())
-
-
-def _slabbed(profile: Profile, face: float) -> tuple[Profile, Section]:
-    """A profile with a point wherever one of its edges goes over or under another point: its mitres bend there."""
-    across = {round(share * face + more, LEVEL): (share, more) for share, more, _ in profile}
-    found: list[tuple[float, float, float]] = []
-    for one, other in zip(profile, (*profile[1:], profile[0]), strict=True):
-        start, end = (round(share * face + more, LEVEL) for share, more, _ in (one, other))
-        found.append((*across[start], one[2]))
-        for at in sorted((at for at in across if min(start, end) < at < max(start, end)), reverse=start > end):
-            found.append((*across[at], one[2] + (other[2] - one[2]) * (at - start) / (end - start)))
-    return oriented(found, face)
-
-
 def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
     """An own section, fitted and with its rebate; what is in its inner half follows the inner edge where sides
     differ.
@@ -144,16 +118,6 @@ def _own_profile(ring: Ring, section: Section) -> tuple[Profile, Section]:
     at = stretched_at([x for x, _ in whole], face / 2)
     points = [(1.0, x - face, front + w) if x > at else (0.0, x, front + w) for x, w in whole]
     return oriented(points, face)
-
-
-def oriented(points: Sequence[tuple[float, float, float]], face: float) -> tuple[Profile, Section]:
-    """A profile without repeated points, counter-clockwise, and the section it makes with a face."""
-    kept = [p for p, q in zip(points, (*points[1:], points[0]), strict=True) if p != q]
-    flat = [(share * face + more, w) for share, more, w in kept]
-    section = tidy(flat)
-    if len(section) == len(flat) and section[0] != flat[0]:
-        kept = kept[::-1]
-    return kept, section
 
 
 def runs_of(loop: Loop) -> list[Run]:
@@ -201,8 +165,8 @@ def strips(
     face, bare_ones = float(by[~left_out][0]), left_out if left_out.any() else None
     kept, section = oriented(profile, face)
     corners = ring_corners([light.loop], by, kept, entry, bare_ones)
-    if not light.loop.is_rectangle and _some_vanish(corners[0]):
-        kept, section = _slabbed(kept, face)
+    if bends(light.loop, corners[0]):
+        kept, section = following_bends(light.loop, by, kept, face, bare_ones)
         corners = ring_corners([light.loop], by, kept, entry, bare_ones)
     made = members(corners, section, runs_of(light.loop))[0]
     for (name, grain), form, (tag, _, _) in zip(names_of(light.loop), made, light.loop.runs(), strict=True):

@@ -24,7 +24,8 @@ from ashfell.core.unit.document.trim import Board, Casing, Sill, Trim
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Ring
 from ashfell.core.unit.members.limits import check_edge
-from ashfell.core.unit.members.ring import names_of, oriented, runs_of
+from ashfell.core.unit.members.mitres import oriented
+from ashfell.core.unit.members.ring import names_of, runs_of
 from ashfell.core.unit.members.support import support_members
 
 NO_TRIM = Trim()

@@ -55,7 +55,8 @@ def solve_cell(
     path, key = where
     draft.budget.enter(path)
     _check_lights(cell, path)
-    draft.budget.spend(len(cell.columns.lights) * len(cell.rows.lights), entry_below(path, "columns"), "lights")
+    count = len(cell.columns.lights) * len(cell.rows.lights)
+    draft.budget.spend(count + count // 2 if path else count, entry_below(path, "columns"), "lights")
     made = {axis: divided(draft.ring, cell, axis, clear[axis], outer[axis], path) for axis in AXES}
     (columns, rows), asked = (made[axis][0] for axis in AXES), {axis: made[axis][1] for axis in AXES}
     entries = _edge_entries(draft.ring, path, outer, clear)

@@ -10,6 +10,7 @@ from ashfell.core.base.spacing import exact_mm
 from ashfell.core.kinds.outline import outline_of
 from ashfell.core.plane.loop import Loop
 from ashfell.core.plane.points import Floats
+from ashfell.core.unit.beside import Beside
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Rect, Ring
 from ashfell.core.unit.members.between import between_members
@@ -62,8 +63,9 @@ def laid_out(document: UnitDocument) -> Layout:
         *body.members,
     ]
     layout = Layout(outer, outline, others, body, tuple(members), solving.budget.spent)
+    beside = Beside(layout)
     for light in body.lights:
-        light.filling.clears(document, layout, light)
+        light.filling.clears(document, beside, light)
     whole = (*members, *inner_board(document, layout), *trim_members(document, layout))
     if document.inner:
         line = line_between(holder, body.lights)
