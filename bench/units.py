@@ -8,14 +8,15 @@ from ashfell.core.unit.edit.change import with_opened
 from ashfell.core.unit.starts import STARTS, start_from
 
 
-def _lights(count: int, face: str = "50") -> dict[str, object]:
+def lights(count: int, face: str = "50") -> dict[str, object]:
+    """As many equal lights, bars between them."""
     return {"lights": [{}] * count, "bars": [face] * (count - 1)}
 
 
 def _overhead() -> UnitDocument:
     """A sectional door of five sections of eight panels each, opened 60 %."""
     start = STARTS["overhead"].metric
-    fill = start["fill"] | {"sections": 5, "face": "40", "content": {**start["fill"]["content"], "columns": _lights(8)}}
+    fill = start["fill"] | {"sections": 5, "face": "40", "content": {**start["fill"]["content"], "columns": lights(8)}}
     panel = fill["content"]["fill"] | {"margin": "15"}
     fill["content"]["fill"] = panel
     return read_unit(with_opened(dump(read_unit(start | {"width": "4000", "fill": fill})), 60))
@@ -34,13 +35,13 @@ UNITS: dict[str, UnitDocument] = DOORS | {
             "width": "2300",
             "height": "1600",
             "frame": {"face": "50", "depth": "90"},
-            "columns": _lights(4),
-            "rows": _lights(2),
+            "columns": lights(4),
+            "rows": lights(2),
         },
         "two sashes beside a fixed light": {
             "width": "2400",
             "height": "1400",
-            "columns": _lights(3),
+            "columns": lights(3),
             "cells": {key: {"fill": {"kind": "sash"}} for key in ("c1r1", "c3r1")},
         },
         "arched": {"width": "1500", "height": "2000", "outline": {"kind": "semicircular"}},

@@ -40,7 +40,7 @@ def browser():
 def context(browser, live_server):
     """One person's browser for all tests, so that scripts and styles are read once."""
     made = browser.new_context(viewport=USUAL, base_url=live_server.url)
-    made.set_default_timeout(15_000)
+    made.set_default_timeout(60_000)
     made.add_init_script(UNSMOOTHED)
     yield made
     made.close()
