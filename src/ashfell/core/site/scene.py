@@ -21,6 +21,7 @@ from ashfell.core.site.budget import check_shapes
 from ashfell.core.site.cast import Cast, cast_of
 from ashfell.core.site.coats import Coats
 from ashfell.core.site.course import facets_of
+from ashfell.core.site.definitions import Definitions
 from ashfell.core.site.document.placement import Placement
 from ashfell.core.site.document.roof import Roof
 from ashfell.core.site.document.site import SiteDocument
@@ -39,9 +40,9 @@ from ashfell.core.site.surroundings import parts_of, place_of, shape_of
 from ashfell.core.unit.make import Unit
 
 SURROUNDING = "surrounding."
+"""What the definitions of what stands round the building begin with."""
 MOST_BROUGHT = 2_000_000
 """The most triangles of models, those that are alike counted once."""
-"""What the definitions of what stands round the building begin with."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,7 +58,7 @@ class Scene:
 
     document: SiteDocument
     site: SiteDocument
-    definitions: Mapping[str, tuple[Part, ...]]
+    definitions: Definitions
     instances: tuple[Instance, ...]
     standing: Mapping[str, Standing]
     plates: Mapping[str, Polygon]
@@ -167,7 +168,8 @@ def build_scene(document: SiteDocument) -> Scene:
     once = {(place, refusal.entry, refusal.rule): (place, refusal) for place, refusal in reversed(refused)}
     told = tuple(reversed(once.values()))
     instances = tuple(building.instances)
-    return Scene(document, site, building.definitions, instances, building.standing, plates, building.units, told)
+    made = Definitions(building.definitions)
+    return Scene(document, site, made, instances, building.standing, plates, building.units, told)
 
 
 def _as_entered(
@@ -214,7 +216,7 @@ class _Building:
 
     def __init__(self, site: SiteDocument) -> None:
         self.site = site
-        self.definitions: dict[str, tuple[Part, ...]] = {}
+        self.definitions: dict[str, tuple[Part, ...] | Standing] = {}
         self.instances: list[Instance] = []
         self.standing: dict[str, Standing] = {}
         self.units: dict[str, Unit] = {}
@@ -262,7 +264,7 @@ class _Building:
         """A host, and the units in it."""
         host, frame = one.host, one.host.frame()
         self.standing[host.id] = one
-        self.definitions[f"wall.{host.id}"] = one.parts
+        self.definitions[f"wall.{host.id}"] = one
         self.instances.append(Instance(host.id, f"wall.{host.id}", host.entry, frame))
         openings = {opening.placement: opening for opening in one.openings}
         stood = [p for p in placements if p.id in openings and p.id in cast.name_of]

@@ -37,14 +37,16 @@ HOSTS_KEPT = 32e6
 
 @dataclass(frozen=True, eq=False)
 class Standing:
-    """A host with its openings cut: its parts in its own space, and the placements that could not be fitted with the
-    reason.
-    """
+    """A host with its openings cut, and the placements that could not be fitted with the reason."""
 
     host: Host
     openings: tuple[Opening, ...]
-    parts: tuple[Part, ...]
     refused: tuple[tuple[str, Refusal], ...]
+
+    @cached_property
+    def parts(self) -> tuple[Part, ...]:
+        """Its parts in its own space; made when they are first asked for: a plan shows none of them."""
+        return self.host.parts(self.openings)
 
     @property
     def weight(self) -> float:
@@ -112,7 +114,7 @@ def stand(
     unfit = [*unfit, *crowded]
     by_id, asked = {placement.id: placement for placement in placements}, {one.placement: one for one in wanted}
     bad += [(key, as_measured(refusal, by_id[key], asked[key])) for key, refusal in unfit]
-    return Standing(host, tuple(good), host.parts(good), (*bad, *astray.items()))
+    return Standing(host, tuple(good), (*bad, *astray.items()))
 
 
 LEAST_SKIN = 10.0

@@ -57,7 +57,7 @@ def digest_of(document: Data) -> str:
 @kept(TOLD, lambda _, text: len(text))
 def _site_size(text: str) -> tuple[int, int]:
     definitions = scene_of(json.loads(text)).scene.definitions
-    units = [parts for name, parts in definitions.items() if name.startswith("unit.")]
+    units = [definitions[name] for name in definitions if name.startswith("unit.")]
     return sum(map(len, units)), sum(len(part.solid.triangles) for parts in units for part in parts)
 
 

@@ -67,6 +67,9 @@ class Command(BaseCommand):
             "--http1-header-read-timeout",
             "10000",
             "--respawn-failed-workers",
+            # One that is told to end while it begins would be waited for for ever.
+            "--workers-kill-timeout",
+            "10",
             "--log-level",
             "error",
         ]
