@@ -55,9 +55,12 @@ def write_xlsx(
 
 
 def _plain(sheet: object, line: Sequence[str | float]) -> list[object]:
-    """A row of values; those that would be taken for a formula or an error as cells, which take several times as
-    long."""
-    return [_cell(sheet, one, bold=False) if isinstance(one, str) and one[:1] in TOLD else one for one in line]
+    """A row of values; those that would be taken for a formula or an error as cells, which take several times as long,
+    and nothing where nothing is said, which takes none."""
+    return [
+        None if one == "" else _cell(sheet, one, bold=False) if isinstance(one, str) and one[0] in TOLD else one
+        for one in line
+    ]
 
 
 def _cell(sheet: object, value: str | float, bold: bool) -> WriteOnlyCell:

@@ -80,7 +80,7 @@ def mm(text: str) -> Length:
 class Document(BaseModel):
     """A strict, immutable part of a document: unknown entries are refused."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, validate_default=True, serialize_by_alias=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, serialize_by_alias=True)
 
 
 Model = TypeVar("Model", bound=BaseModel)

@@ -117,6 +117,8 @@ def parse(text: str, bare: Unit = "mm") -> Fraction:
     LengthError
         With the place in the text.
     """
+    if len(text) < 12 and text.isascii() and text.isdecimal() and (whole := int(text) * _SCALE[bare]) <= LONGEST:
+        return whole  # as nearly all are written
     cleaned, places = plain(text)
     try:
         return _parsed(cleaned, bare)

@@ -138,13 +138,15 @@ def uses(scene: Scene) -> list[Uses]:
     """What units are used, in which sizes and finishes, and how often."""
     counted: Counter[tuple[str, Fraction, Fraction, tuple[str, ...]]] = Counter()
     made: dict[tuple[str, Fraction, Fraction, tuple[str, ...]], MadeUnit] = {}
+    finished: dict[MadeUnit, tuple[str, ...]] = {}
     for placement in scene.site.placements:
         unit = scene.units.get(placement.id)
         if unit is not None and placement.id in scene.openings and placement.unit:
             size = unit.layout.overall
-            seen = (part for part in unit.parts if part.role in ("frame", "glass"))
-            finishes = tuple(dict.fromkeys(key for part in seen for key in finishes_of(part)))
-            key = placement.unit, size.width, size.height, finishes
+            if unit not in finished:
+                seen = (part for part in unit.parts if part.role in ("frame", "glass"))
+                finished[unit] = tuple(dict.fromkeys(key for part in seen for key in finishes_of(part)))
+            key = placement.unit, size.width, size.height, finished[unit]
             counted[key] += 1
             made.setdefault(key, unit)
     return [Uses(*key[:3], n, key[3], made[key]) for key, n in sorted(counted.items())]

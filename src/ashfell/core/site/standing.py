@@ -127,18 +127,16 @@ LET_IN = ("sill",)
 
 def with_pockets(opening: Opening, placement: Placement, unit: Unit | None, thickness: Fraction) -> Opening:
     """An opening with what of its unit is let into the host beside it: a pocket as large as that."""
-    let = [part for part in unit.parts if part.role in LET_IN] if unit else []
+    let = [part.solid.bounds for part in unit.parts if part.role in LET_IN] if unit else []
     free = [np.array(box) for light in unit.layout.body.lights for box in light.content.pockets] if unit else []
     if not unit or not (let or free):
         return opening
     (matrix,) = in_host([placement], [opening], [unit.layout], thickness)
-    extents = [part.solid.moved(matrix).bounds for part in let]
-    hollows = []
-    for corners in free:
-        ends = corners @ matrix[:3, :3].T + matrix[:3, 3]
-        extents.append(np.array([ends.min(axis=0), ends.max(axis=0)]))
-        _check_holds(extents[-1], thickness)
-        hollows.append(box(*extents[-1][:, :2].ravel()))
+    ends = np.stack([*let, *free]) @ matrix[:3, :3].T + matrix[:3, 3]
+    extents = np.stack([ends.min(axis=1), ends.max(axis=1)], axis=1)
+    for extent in extents[len(let) :]:
+        _check_holds(extent, thickness)
+    hollows = [box(*extent[:, :2].ravel()) for extent in extents[len(let) :]]
     deep = [(low, high) for low, high in extents if low[2] < 0 and high[2] > -float(thickness)]
     if not deep:
         return opening

@@ -110,9 +110,8 @@ def hand_over(request: HttpRequest, project: int, kind: str) -> HttpResponse:
     """The schedule as a file."""
     record = record_of(request.user, project, "site", "site")
     scene = scene_of(record.data | record.project.stock).scene
-    lines = list(schedule.table(scene))
     if kind == "csv":
-        content = tables.write_csv(lines)
+        content = tables.write_csv(schedule.table(scene))
     else:
         openings, units = schedule.counted_table(scene), schedule.unit_table(scene)
         content = workbook.write_xlsx((("Openings", openings), ("Units", units)), {"Units": unit_drawings(scene)})
