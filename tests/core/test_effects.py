@@ -6,7 +6,7 @@ from ashfell.core.base.document import dump
 from ashfell.core.base.lengths import Style
 from ashfell.core.unit import read_unit, solve
 from ashfell.core.unit.edit.change import change
-from ashfell.core.unit.effects import MOST, effects
+from ashfell.core.unit.effects import MOST, clear_sizes, effects
 
 START = dump(
     read_unit(
@@ -24,7 +24,7 @@ def told(*changes, style=Style()):
     data = START
     for entry, value in changes:
         data = change(data, entry, value)
-    return effects(solve(read_unit(START)), solve(read_unit(data)), style)
+    return effects(*(clear_sizes(solve(read_unit(one))) for one in (START, data)), style)
 
 
 def test_a_wider_unit_has_wider_lights_and_its_sash_too():
@@ -57,7 +57,7 @@ def test_sizes_are_told_in_the_projects_unit():
 def test_with_many_cells_the_rest_is_counted():
     cells = {f"c{k}r1": {"columns": {"lights": [{}, {}], "bars": ["40"]}} for k in range(1, 9)}
     data = {"width": "6000", "columns": {"lights": [{}] * 8, "bars": ["50"] * 7}, "cells": cells}
-    before, after = (solve(read_unit({**data, "width": width})) for width in ("6000", "6400"))
+    before, after = (clear_sizes(solve(read_unit({**data, "width": width}))) for width in ("6000", "6400"))
     lines = effects(before, after)
     assert len(lines) == MOST + 1
     assert lines[-1] == f"And {9 - MOST} more."

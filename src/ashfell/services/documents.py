@@ -40,7 +40,8 @@ from ashfell.core.site.scene import Scene, build_scene
 from ashfell.core.site.surroundings import beside_of
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
-from ashfell.core.unit.make import KEPT, made, weight_of
+from ashfell.core.unit.effects import Clear, clear_sizes
+from ashfell.core.unit.make import made
 from ashfell.core.unit.make import Unit as MadeUnit
 
 SITES = frozenset({"walls", "plates", "roofs", "placements", "storeys", "units"})
@@ -48,6 +49,8 @@ SITES = frozenset({"walls", "plates", "roofs", "placements", "storeys", "units"}
 SCENES_KEPT = 130e6
 """How much of scenes is kept, bytes: before and after a change of the largest, or of a few people at once."""
 
+DOCUMENTS_KEPT, CLEAR_KEPT = 8e6, 8e6
+"""How much of units' documents as they are read, and of their clear sizes, is kept, bytes."""
 WALL = ("from", "to", "length", "angle")
 """What a request may say of a wall that is added."""
 EMPTY_OPENING = {"measured": "centre", "width": "900", "height": "2100", "sill": "0"}
@@ -84,12 +87,27 @@ def unit_of(data: Mapping[str, Any]) -> MadeUnit:
     ------
     Refusal
     """
-    return _unit(json.dumps(data))
+    return made(_document(json.dumps(data)))
 
 
-@kept(KEPT, weight_of)
-def _unit(text: str) -> MadeUnit:
-    return made(read_unit(json.loads(text)))
+@kept(DOCUMENTS_KEPT, lambda _, text: 20.0 * len(text))
+def _document(text: str) -> UnitDocument:
+    return read_unit(json.loads(text))
+
+
+def clear_sizes_of(data: Mapping[str, Any]) -> Clear:
+    """The clear lights of a unit's cells, kept longer than all that is made of it.
+
+    Raises
+    ------
+    Refusal
+    """
+    return _clear_sizes(json.dumps(data))
+
+
+@kept(CLEAR_KEPT, lambda found, text: len(text) + sum(100.0 * len(sizes) for cell in found.values() for sizes in cell))
+def _clear_sizes(text: str) -> Clear:
+    return clear_sizes(made(_document(text)).layout)
 
 
 def change_unit(data: Data, address: str, value: str, bare: Unit = "mm") -> Changed:

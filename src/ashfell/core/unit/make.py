@@ -67,12 +67,7 @@ KEPT = 96e6
 """How much of units that are made is kept, bytes."""
 
 
-def weight_of(unit: Unit, *_: object) -> float:
-    """About how much memory a unit takes, bytes."""
-    return unit.weight
-
-
-@kept(KEPT, weight_of)
+@kept(KEPT, lambda unit, _: unit.weight)
 def _made(content: _Content) -> Unit:
     return make(content.document, content.most)
 

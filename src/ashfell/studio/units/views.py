@@ -23,7 +23,7 @@ from ashfell.core.finish import Finish
 from ashfell.core.kinds.roles import ROLES
 from ashfell.core.unit import Unit
 from ashfell.core.unit.edit.change import change, with_opened
-from ashfell.core.unit.effects import effects
+from ashfell.core.unit.effects import Clear, clear_sizes, effects
 from ashfell.core.unit.measure import snap
 from ashfell.core.unit.say.build_up import build_up
 from ashfell.core.unit.say.finishes import inner_said
@@ -31,7 +31,7 @@ from ashfell.core.unit.say.writer import Writer
 from ashfell.core.unit.starts import ordinary_window
 from ashfell.core.unit.words import entry_words
 from ashfell.formats import glb, svg
-from ashfell.services.documents import Changed, change_unit, check_unit, taken_in, unit_of
+from ashfell.services.documents import Changed, change_unit, check_unit, clear_sizes_of, taken_in, unit_of
 from ashfell.services.kept import finishes, records
 from ashfell.services.kept.models import Record
 from ashfell.services.kept.published import update_for
@@ -135,13 +135,16 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     record = record_of(request.user, project, "unit", key)
     style, entry, value = record.project.style, request.POST.get("entry", ""), request.POST.get("value", "")
     under: Data | None = record.underlay
+    told: tuple[str, ...] = ()
     if entry.startswith("underlay."):
         under = placed(under, entry, value, style)
         changed = Changed(record.data, unit_of(record.data))
     else:
+        before = _clear_before(record)  # first, while the unit may still be there
         changed = change_unit(record.data, entry, value, style.bare)
+        if changed.data != record.data:
+            told = effects(before, clear_sizes(changed.unit.layout), style)
     _looked_at(request, changed.unit, style)
-    told = _effects(record, changed, style)
 
     def shown() -> HttpResponse:
         return workspace(request, record, changed.unit, told, under)
@@ -151,15 +154,12 @@ def edit(request: HttpRequest, project: int, key: str) -> HttpResponse:
     return saved(request, record, changed.data, f"{entry_words(entry)}: {value}", shown, under)
 
 
-def _effects(record: Record, changed: Changed, style: Style) -> tuple[str, ...]:
-    """What a change does to the spacing; nothing where there was none before."""
-    if changed.data == record.data:
-        return ()
+def _clear_before(record: Record) -> Clear:
+    """The clear lights of a unit as it is kept; none where it cannot be built."""
     try:
-        before = unit_of(record.data)
+        return clear_sizes_of(record.data)
     except Refusal:
-        return ()
-    return effects(before.layout, changed.unit.layout, style)
+        return {}
 
 
 @require_POST
