@@ -38,6 +38,12 @@ FILLS: dict[str, tuple[int, int, Data]] = {
 """A light's width and height, mm, and what fills every one."""
 MOST = 60
 """No list of lights is longer."""
+PICTURE = {
+    **{"eye_x": 3, "eye_y": -9, "eye_z": 2, "target_x": 3, "target_y": 0, "target_z": 1, "lens": 35},
+    **{"sky": "clear", "light": "sun", "on": "sun", "by": "angle", "azimuth": 215, "altitude": 38},
+    **{"size": "64 × 40", "quality": "draft", "exposure": 0},
+}
+"""What is asked of a picture."""
 WITHIN = 7
 """How many lights a side a cell has where lights are in cells."""
 
@@ -148,7 +154,7 @@ def _of_site(server: Served) -> Iterator[tuple[str, float]]:
             "typed": (f"{at}edit/", moved | {"keep": "0"}),
             "typed in 3D": (f"{at}site.glb", moved),
             "measured": (f"{at}measure/", {"points": "[[1, 1], [900, 900]]", "reach": "10"}),
-            "picture": (f"{at}pictures/start/", {"eye_x": "1"}),
+            "picture": (f"{at}pictures/start/", PICTURE),
         },
     )
 

@@ -41,8 +41,8 @@ from ashfell.core.site.surroundings import beside_of
 from ashfell.core.unit.document.unit import UnitDocument, read_unit
 from ashfell.core.unit.edit.change import change as change_unit_data
 from ashfell.core.unit.effects import Clear, clear_sizes
-from ashfell.core.unit.make import made
 from ashfell.core.unit.make import Unit as MadeUnit
+from ashfell.core.unit.make import made
 
 SITES = frozenset({"walls", "plates", "roofs", "placements", "storeys", "units"})
 """What only a site has."""

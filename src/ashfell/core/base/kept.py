@@ -11,7 +11,7 @@ from typing import Any, ParamSpec, TypeVar
 Asked = ParamSpec("Asked")
 Made = TypeVar("Made")
 
-TOGETHER = 180e6
+TOGETHER = 150e6
 """What is kept in one process of all that is made, bytes."""
 
 
