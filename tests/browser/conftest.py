@@ -129,6 +129,15 @@ def validator(browser):
     page.close()
 
 
+def until(page, holds, often=100):
+    """Wait until something holds, asked every so many milliseconds: a busy machine takes a while to draw."""
+    for _ in range(60_000 // often):
+        if holds():
+            return
+        page.wait_for_timeout(often)
+    pytest.fail("it did not come to hold within a minute")
+
+
 def pixels(page, selector):
     """How many different colours a WebGL canvas shows, and the share of it that is not empty."""
     return page.evaluate(

@@ -4,7 +4,7 @@ bench beside it."""
 import pytest
 
 from ashfell.core.base.lengths import parse
-from tests.browser.conftest import VENDOR
+from tests.browser.conftest import VENDOR, until
 from tests.browser.test_story import settled, type_over, wait_for_view
 
 pytestmark = pytest.mark.browser
@@ -262,9 +262,9 @@ def ink(page):
 
 @pytest.mark.in_3d
 def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
-    site.wait_for_timeout(600)
+    until(site, lambda: ink(site) > 2000)
+    site.wait_for_timeout(300)  # until it stands still
     whole = ink(site)
-    assert whole > 2000
     site.get_by_role("button", name="Walk", exact=True).click()
     canvas = site.locator("#view canvas")
     before = canvas.get_attribute("data-at")
@@ -277,8 +277,7 @@ def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
     assert moved == pytest.approx(1.5, abs=1e-2)
     site.get_by_role("button", name="Walk", exact=True).click()
     site.get_by_label("Cut away from above, in percent").fill("60")
-    site.wait_for_timeout(600)
-    assert 200 < ink(site) < whole
+    until(site, lambda: 200 < ink(site) < whole)
     site.get_by_label("Cut away from above, in percent").fill("0")
     shown = int(canvas.get_attribute("data-shown"))
     slider = site.get_by_label("Open all sashes, in percent")
@@ -286,8 +285,7 @@ def test_the_building_is_walked_through_cut_and_shown_by_storeys(site, project):
     slider.dispatch_event("change")
     wait_for_view(site, shown)
     site.get_by_role("button", name="From inside").click()
-    site.wait_for_timeout(500)
-    assert ink(site) > 2000
+    until(site, lambda: ink(site) > 2000)
 
 
 @pytest.mark.in_3d
@@ -308,11 +306,12 @@ def test_many_units_of_a_kind_are_drawn_at_once(page, sign_in, project):
     page.get_by_role("button", name="Outside", exact=True).click()
     page.get_by_role("button", name="From outside").click()
     box = canvas.bounding_box()
-    for _ in range(20):  # as soon as it has turned there
-        page.wait_for_timeout(300)
+
+    def picked():
         page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
-        if page.locator("#picked").inner_text():
-            break
+        return page.locator("#picked").inner_text()
+
+    until(page, picked, often=300)  # as soon as it has turned there
     assert page.locator("#picked").inner_text().startswith(("placements.p", "walls.long"))
 
 
@@ -337,11 +336,12 @@ def test_the_opening_that_is_worked_on_is_drawn_along_its_wall_in_3d(page, sign_
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.get_by_role("button", name="Outside", exact=True).click()
     page.get_by_role("button", name="From outside").click()
-    for _ in range(20):
-        page.wait_for_timeout(300)
+
+    def worked_on():
         page.mouse.click(x, y)
-        if page.locator("#workspace[data-at='placements.p']").count():
-            break
+        return page.locator("#workspace[data-at='placements.p']").count()
+
+    until(page, worked_on, often=300)
     before = place_of(project)
     for way, keys in (((40, 0), ()), ((0, 6), ()), ((30, 0), ("Escape",))):
         page.mouse.move(x, y)
@@ -454,13 +454,13 @@ def test_a_lamp_is_hung_and_moved_in_3d_and_before_its_wall(page, sign_in, proje
     settled(page)
     assert hang.get_attribute("aria-pressed") == "false"
     assert lamp_of(project) == pytest.approx([3000, -200, 1500], abs=60)
-    for _ in range(20):  # as soon as it is drawn there
+
+    def worked_on():
         page.mouse.click(x, y)
-        page.wait_for_timeout(200)
-        if page.locator("#workspace[data-at='lamps.lamp-1']").count():
-            break
+        return page.locator("#workspace[data-at='lamps.lamp-1']").count()
+
+    until(page, worked_on, often=200)  # as soon as it is drawn there
     settled(page)
-    assert page.locator("#workspace[data-at='lamps.lamp-1']").count()
     assert page.locator("#picked").inner_text() == "lamps.lamp-1 · Lamp"
     hung = lamp_of(project)
     drawn(page, (x, y), (x + 40, y))

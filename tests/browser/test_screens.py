@@ -5,7 +5,7 @@ import pytest
 from ashfell.core.base.lengths import parse
 from ashfell.core.unit.starts import start_from
 from ashfell.services.kept.models import Record
-from tests.browser.conftest import pixels
+from tests.browser.conftest import pixels, until
 from tests.browser.test_plan import faults
 from tests.browser.test_story import settled, type_over, wait_for_view
 
@@ -58,11 +58,7 @@ def test_folding_doors_are_folded_with_the_slider_and_parted_by_a_number(page, o
     shut = pixels(page, "#view canvas")
     page.locator("#view-open").fill("70")
     page.locator("#view-open").dispatch_event("change")
-    for _ in range(50):
-        if pixels(page, "#view canvas")["drawn"] != shut["drawn"]:
-            break
-        page.wait_for_timeout(200)
-    assert pixels(page, "#view canvas")["drawn"] != shut["drawn"]
+    until(page, lambda: pixels(page, "#view canvas")["drawn"] != shut["drawn"])
     type_over(page, "Leaves that fold to the right", "2", ".list")
     settled(page)
     assert kept(record)["fill"]["to_right"] == 2

@@ -13,7 +13,7 @@ from django.db import connection
 from ashfell.core.site.document.site import read_site
 from ashfell.core.site.scene import build_scene
 from ashfell.services.kept.models import Project
-from tests.browser.conftest import pixels
+from tests.browser.conftest import pixels, until
 from tests.conftest import ROOT
 from tests.formats.reading import content
 
@@ -242,18 +242,14 @@ def test_drawing_list_and_view_light_up_together(page, sign_in, project):
     wait_for_view(page)
     dark = pixels(page, "#view canvas")["ember"]
     page.locator("#elevation path[data-part='frame.head']").nth(1).hover()
-    page.wait_for_timeout(150)
-    assert page.locator("#elevation path.frame.lit").count() >= 1
-    assert "lit" in page.locator(".build-up > li[data-entry='frame']").get_attribute("class")
-    lit = pixels(page, "#view canvas")["ember"]
-    assert lit > dark + 20
+    page.locator("#elevation path.frame.lit").first.wait_for()
+    page.locator(".build-up > li[data-entry='frame'].lit").wait_for()
+    until(page, lambda: pixels(page, "#view canvas")["ember"] > dark + 20)
     page.locator(".build-up > li[data-entry='columns']").hover()
-    page.wait_for_timeout(150)
-    assert page.locator("#elevation path.bar.lit").count() >= 3
+    until(page, lambda: page.locator("#elevation path.bar.lit").count() >= 3)
     assert page.locator("#elevation path.frame.lit").count() == 0
     page.locator("#view canvas").hover(position={"x": 160, "y": 300})
-    page.wait_for_timeout(150)
-    assert page.locator("#elevation .drawn path.lit").count() >= 1
+    until(page, lambda: page.locator("#elevation .drawn path.lit").count() >= 1)
 
 
 @pytest.mark.in_3d
@@ -429,9 +425,4 @@ def test_the_viewfinder_shows_the_house_and_nothing_beside_it(page, sign_in, pro
     seen = [((c @ right) / (c @ ahead) / wide, ((c @ up) / (c @ ahead) - shift) / high_angle) for c in corners]
     share = shapely.MultiPoint(seen).convex_hull.intersection(shapely.box(-1, -1, 1, 1)).area / 4
     assert 0.1 < share < 0.6
-    for _ in range(40):  # a busy machine takes a while to draw it
-        drawn = pixels(page, "#view canvas")["drawn"]
-        if drawn == pytest.approx(share, abs=0.04):
-            break
-        page.wait_for_timeout(250)
-    assert drawn == pytest.approx(share, abs=0.04)
+    until(page, lambda: pixels(page, "#view canvas")["drawn"] == pytest.approx(share, abs=0.04))

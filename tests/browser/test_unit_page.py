@@ -8,7 +8,7 @@ import pytest
 import trimesh
 from PIL import Image
 
-from tests.browser.conftest import VENDOR, pixels
+from tests.browser.conftest import VENDOR, pixels, until
 from tests.browser.test_story import settled, shown_count, type_over, wait_for_view
 
 pytestmark = pytest.mark.browser
@@ -315,17 +315,13 @@ def test_zoom_and_pan_move_the_sheet_and_fit_brings_it_back(page, unit):
 def test_lines_explode_and_cut_change_the_view(page, unit):
     shaded = pixels(page, "#view canvas")
     page.get_by_role("button", name="Lines").click()
-    page.wait_for_timeout(200)
+    until(page, lambda: pixels(page, "#view canvas")["colours"] != shaded["colours"])
     lines = pixels(page, "#view canvas")
-    assert lines["colours"] != shaded["colours"]
     page.locator("#view-explode").fill("60")
-    page.wait_for_timeout(200)
+    until(page, lambda: pixels(page, "#view canvas")["drawn"] != lines["drawn"])
     exploded = pixels(page, "#view canvas")
     page.locator("#view-cut").fill("60")
-    page.wait_for_timeout(200)
-    cut = pixels(page, "#view canvas")
-    assert exploded["drawn"] != lines["drawn"]
-    assert cut["drawn"] < exploded["drawn"]
+    until(page, lambda: pixels(page, "#view canvas")["drawn"] < exploded["drawn"])
 
 
 @pytest.mark.in_3d
