@@ -28,7 +28,7 @@ from tests.core.remedied import remedied, solved_at_last
 from tests.core.varied import entries
 
 IN_THE_LONG_RUN = settings.default is not None and settings.default.max_examples >= 1000
-BATCHES, BATCH = (400, 50) if IN_THE_LONG_RUN else (20, 50)
+BATCHES, BATCH = (400, 50) if IN_THE_LONG_RUN else (30, 50)
 """Seeds of a run: batches that can be tried side by side."""
 COMPARED = 1 if IN_THE_LONG_RUN else 5
 """Of every so many units the pairs of parts are compared, which takes as long as all else: in the long run of all."""
