@@ -7,6 +7,7 @@ import pytest
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.kinds.fillings.muntins import muntin_pieces
 from ashfell.core.unit import make, read_unit, solve
+from ashfell.core.unit.solve.budget import Budget
 
 SIXTY = {
     "width": "60 m",
@@ -77,6 +78,15 @@ def test_hinges_and_hardware_count(fill, counted):
     body = {"width": "1600", "height": "1400", "frame": {"face": "60", "depth": "110"}}
     with_them, without = (solve(read_unit(body | {"fill": SASH | pair | more})).pieces for more in (own, {}))
     assert with_them - without == counted
+
+
+def test_the_last_one_of_too_many_is_told_as_one():
+    spent = Budget(9_999)
+    spent.spend(1, "columns", "lights")
+    with pytest.raises(Refusal, match=r"makes 1 light, with 10,000 pieces of the rest; there are at most 10,000"):
+        spent.spend(1, "columns", "lights")
+    with pytest.raises(Refusal, match=r"makes 1 strip of a dome, with"):
+        spent.spend(1, "fill", "strips of a dome")
 
 
 def test_nothing_of_it_is_made(monkeypatch):

@@ -24,7 +24,6 @@ from ashfell.core.base.written import NUMBER, VULGAR, grouped_by_prime, plain, r
 
 Unit = Literal["mm", "cm", "m", "in", "ft"]
 
-
 MM_PER: dict[Unit, Fraction] = {
     "mm": Fraction(1),
     "cm": Fraction(10),
@@ -33,10 +32,8 @@ MM_PER: dict[Unit, Fraction] = {
     "ft": Fraction(3048, 10),
 }
 
-
 LONGEST = Fraction(10_000_000)
 """Nothing longer than 10 km is a length of a building; in millimetres."""
-
 
 OTHERS: dict[str, Fraction] = {
     "µm": Fraction(1, 1000),

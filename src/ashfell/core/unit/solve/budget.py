@@ -32,6 +32,9 @@ class Budget:
         if self.spent > MOST:
             rest = self.spent - count
             before = f", with {rest:,} {'piece' if rest == 1 else 'pieces'} of the rest" if rest else ""
+            if count == 1:
+                first, *of = what.split(" ")
+                what = " ".join([first.removesuffix("s"), *of])
             raise Refusal(
                 entry,
                 "a unit of bounded size",
