@@ -11,10 +11,9 @@ import sys
 import time
 from collections.abc import Iterator
 from pathlib import Path
-from statistics import median
 from typing import Any
 
-from bench.served import Person, Served, people, served
+from bench.served import Person, Served, empty_page, people, served
 from bench.units import lights
 
 Data = dict[str, Any]
@@ -60,7 +59,8 @@ def main() -> None:
             told = ", ".join(f"{what} {taken[what]:.2f}" for what in slowest[:4])
             print(f"{name}: {told} s; {_memory(server, 'VmRSS')} MB, at most {_memory(server, 'VmHWM')}", flush=True)
         peak = _memory(server, "VmHWM")
-        empties = worst / _empty(server)
+        ((person, _),) = people(server.port, 1, {}, {"name": "Site"})
+        empties = worst / empty_page(person)
         print(f"slowest {worst:.2f} s, {empties:.0f} empty pages (goal {SECONDS:g} s, {_reached(worst, SECONDS)})")
         print(f"at most {peak} MB in one process (goal {MEGABYTES} MB, {_reached(peak, MEGABYTES)})")
 
@@ -167,17 +167,6 @@ def _asked(person: Person, what: dict[str, tuple[str, Data | None]]) -> Iterator
         yield name, time.perf_counter() - begun
         if status >= 300:
             print(f"  {name}: {status} {content[:160]!r}")
-
-
-def _empty(server: Served) -> float:
-    """What a page with nothing on it takes, seconds."""
-    ((person, _),) = people(server.port, 1, {}, {"name": "Site"})
-    taken = []
-    for _ in range(15):
-        begun = time.perf_counter()
-        person.ask("/account/")
-        taken.append(time.perf_counter() - begun)
-    return median(taken)
 
 
 def _memory(server: Served, what: str) -> int:

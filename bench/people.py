@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from statistics import median, quantiles
 from typing import Any
 
-from bench.served import ROOT, TOKEN, Person, people, served
+from bench.served import ROOT, TOKEN, Person, empty_page, people, served
 
 THOUGHT = 3.0
 """Seconds between two things that somebody does, on average."""
@@ -53,7 +53,7 @@ def main() -> None:
             heavy = people(server.port, 2, units | {"largest": largest}, site)
             told = _measured(crowd, heavy if has_heavy else [])
             all_taken = sorted(seconds for taken in told.taken.values() for seconds in taken)
-            empty = _empty(crowd[0][0])
+            empty = empty_page(crowd[0][0])
             late = quantiles(all_taken, n=20)[-1]
             verdict = "" if most is None else _verdict(most, late <= most and not told.wrong)
             beside = ", and two with much to do" if has_heavy else ""
@@ -140,16 +140,6 @@ def _opens(person: Person, project: int, until: float) -> None:
     while time.monotonic() < until:
         person.ask(f"/projects/{project}/units/largest/")
         time.sleep(THOUGHT)
-
-
-def _empty(person: Person) -> float:
-    """What a page with nothing on it takes when nobody else asks, seconds."""
-    taken = []
-    for _ in range(15):
-        begun = time.perf_counter()
-        person.ask("/account/")
-        taken.append(time.perf_counter() - begun)
-    return median(taken)
 
 
 if __name__ == "__main__":

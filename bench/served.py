@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
+from statistics import median
 from typing import Any
 from urllib.parse import urlencode
 
@@ -136,3 +137,13 @@ def people(port: int, count: int, units: dict[str, Any], site: dict[str, Any]) -
             session.create()
             found.append((Person(port, str(session.session_key)), project.pk))
     return found
+
+
+def empty_page(person: Person) -> float:
+    """What a page with nothing on it takes when nobody else asks, seconds."""
+    taken = []
+    for _ in range(15):
+        begun = time.perf_counter()
+        person.ask("/account/")
+        taken.append(time.perf_counter() - begun)
+    return median(taken)
