@@ -242,10 +242,13 @@ def test_asking_twice_for_one_pass_traces_it_once(start):
 
 
 def _until(ready, seconds=120):
-    end = time.monotonic() + seconds
-    while not ready():
-        assert time.monotonic() < end, "it took too long"
+    """How often it was looked for something, every twentieth of a second, until it was so: who looks stands still
+    together with a machine that does."""
+    for looks in range(20 * seconds):
+        if ready():
+            return looks
         time.sleep(0.05)
+    pytest.fail("it took too long")
 
 
 def test_a_picture_that_is_cancelled_is_let_go_of_in_the_middle_of_a_pass(project, person):
@@ -264,9 +267,7 @@ def test_a_picture_that_is_cancelled_is_let_go_of_in_the_middle_of_a_pass(projec
         assert Picture.objects.get(pk=picture.pk).passes_done == 0
         (worker,) = DBTaskResult.objects.running()
         assert picture.settle("cancelled")
-        begun = time.monotonic()
-        _until(lambda: not is_alive(worker.worker_ids[-1]))
-        assert time.monotonic() - begun < 2
+        assert _until(lambda: not is_alive(worker.worker_ids[-1])) <= 40  # two seconds
         _until(lambda: not DBTaskResult.objects.running().exists() and not DBTaskResult.objects.ready().exists())
         assert DBTaskResult.objects.get(pk=worker.pk).return_value == "nothing to do"
     finally:
