@@ -131,17 +131,27 @@ def _of_unit(server: Served, name: str) -> Iterator[tuple[str, float]]:
             "typed": (f"{unit}edit/", wider | {"keep": "0"}),
             "typed in 3D": (f"{unit}view.glb", wider),
             "measured": (f"{unit}measure/", {"points": "[[1, 1], [900, 900]]", "reach": "10"}),
-            "finish": (f"{unit}edit/", {"entry": "finishes.frame", "value": "oiled-oak", "keep": "0"}),
+            "finish": (f"{unit}edit/", {"entry": "finishes.frame", "value": "ash-timber", "keep": "0"}),
+            "kept": (f"{unit}edit/", wider | {"keep": "1", "base": _base(project, "largest")}),
         },
+    )
+    kept = {"base": _base(project, "largest")}
+    words = ("undo", "duplicate", "publish")
+    yield from _asked(person, {word: (f"{unit}{word}/", kept) for word in words})
+    everywhere = {"entry": "finishes.frame", "value": "ash-timber"}
+    yield from _asked(
+        person, {"everywhere": (f"{units}everywhere/", everywhere), "catalogue": (f"{units}catalogue/", None)}
     )
 
 
 def _of_site(server: Served) -> Iterator[tuple[str, float]]:
-    from bench.scenes import site
+    from ashfell.core.base.document import dump
+    from ashfell.core.site.document.site import read_site
+    from bench.scenes import KEYS, site
 
-    whole = site(PLACEMENTS)
-    units = whole.pop("units")
-    ((person, project),) = people(server.port, 1, units, whole | {"name": "Site"})
+    whole = dump(read_site(site(PLACEMENTS)))
+    units = whole["units"]
+    ((person, project),) = people(server.port, 1, units, whole | {"units": {}})
     at = f"/projects/{project}/"
     moved = {"entry": "placements.unit-7-7.sill", "value": "810", "at": "placements.unit-7-7"}
     pages = ("", "site.glb", "audit/", "fit/", "schedule.csv", "schedule.xlsx", "pictures/", "hand-over/", "units/")
@@ -155,8 +165,21 @@ def _of_site(server: Served) -> Iterator[tuple[str, float]]:
             "typed in 3D": (f"{at}site.glb", moved),
             "measured": (f"{at}measure/", {"points": "[[1, 1], [900, 900]]", "reach": "10"}),
             "picture": (f"{at}pictures/start/", PICTURE),
+            "kept": (f"{at}edit/", moved | {"keep": "1", "base": _base(project, "site")}),
+            "wall added": (f"{at}edit/", {"do": "add-wall", "from": "0; -9000", "to": "9000; -9000", "keep": "0"}),
+            "fitted": (f"{at}fit/", {"at": [f"unit-3-{k}" for k in range(200)], "unit": KEYS[0], "way": "unit"}),
         },
     )
+    yield from _asked(person, {"undo": (f"{at}site/undo/", {"base": _base(project, "site")})})
+    lines = person.ask(f"{at}schedule.csv")[1].decode("utf-8-sig").replace(",800,", ",790,")
+    yield from _asked(person, {"table taken in": (f"{at}schedule/in/", {"content": lines, "keep": "0"})})
+
+
+def _base(project: int, key: str) -> str:
+    """The number of the revision that is in force."""
+    from ashfell.services.kept.models import Record
+
+    return str(Record.objects.get(project=project, key=key).current_id)
 
 
 def _asked(person: Person, what: dict[str, tuple[str, Data | None]]) -> Iterator[tuple[str, float]]:
@@ -165,7 +188,7 @@ def _asked(person: Person, what: dict[str, tuple[str, Data | None]]) -> Iterator
         begun = time.perf_counter()
         status, content = person.ask(path, form)
         yield name, time.perf_counter() - begun
-        if status >= 300:
+        if status >= 400:
             print(f"  {name}: {status} {content[:160]!r}")
 
 

@@ -9,7 +9,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -31,7 +31,7 @@ class Person:
     line: http.client.HTTPConnection | None = None
 
     def ask(
-        self, path: str, form: dict[str, str] | None = None, body: bytes = b"", kind: str = ""
+        self, path: str, form: Mapping[str, str | Sequence[str]] | None = None, body: bytes = b"", kind: str = ""
     ) -> tuple[int, bytes]:
         """Get a page, or send a form or a body; its status and content.
 
@@ -40,7 +40,7 @@ class Person:
         OSError
             When there is no answer.
         """
-        sent = urlencode(form).encode() if form is not None else body
+        sent = urlencode(form, doseq=True).encode() if form is not None else body
         headers = {"Cookie": f"sessionid={self.session}; csrftoken={TOKEN}", "X-CSRFToken": TOKEN}
         if sent:
             headers["Content-Type"] = kind or "application/x-www-form-urlencoded"

@@ -116,12 +116,44 @@ def test_the_demo_comes_back_from_its_own_table():
     kept = dump(built.site) | {"units": {}, "finishes": {}}
     found, again = table_taken(kept, {"units": site["units"], "finishes": {}}, lines)
     assert found.faults == ()
-    assert len(found.changed) == len(built.site.placements)
+    assert (found.added, found.changed, len(found.named)) == ({}, {}, len(built.site.placements))
+    assert found.data == kept
 
     def size(scene):
         return sorted((one.placement, one.x, one.z, one.width, one.height) for one in scene.openings.values())
 
     assert size(again.scene) == size(built.scene)
+
+
+@pytest.mark.parametrize("bare", ["mm", "cm", "m", "in", "ft"])
+def test_a_table_says_the_same_in_every_unit_of_a_project(bare):
+    """A length typed without a unit in millimetres is written with it where a bare number is something else."""
+    placed = {"id": "p", "wall": "front", "unit": "a", "offset": "2 m", "sill": "700", "recess": "70"}
+    site = data(placements=[placed | {"repeat": {"along": 2, "gap": "400"}}])
+    lines = list(schedule.table(scene_of(site | UNITS).scene, bare))
+    row = dict(zip(lines[0], lines[1], strict=True))
+    assert (row["offset"], row["sill"], row["apart"]) == (
+        "2 m",
+        *(("700", "400") if bare == "mm" else ("700 mm", "400 mm")),
+    )
+    found, again = table_taken(site, UNITS, lines, bare)
+    assert (found.added, found.changed, found.faults) == ({}, {}, ())
+    moved = [lines[0], ["6.5" if heading == "sill" else cell for heading, cell in zip(*lines, strict=True)]]
+    found, again = table_taken(site, UNITS, moved, bare)
+    per = {"mm": 1, "cm": 10, "m": 1000, "in": 25.4, "ft": 304.8}[bare]
+    assert again.site.placements[0].sill.mm == pytest.approx(6.5 * per)
+    assert (found.changed, found.named) == ({"p": 2}, {"p": 2})
+
+
+def test_a_row_that_says_what_is_there_is_named_where_it_is_refused():
+    """Nothing of it is changed; what the rows before it do to it is told by its own row."""
+    placed = [{"id": key, "wall": "front", "unit": "a", "offset": offset} for key, offset in (("p", "0"), ("q", "3 m"))]
+    site = data(placements=placed)
+    lines = [["mark", "wall", "unit", "offset"], ["p", "front", "a", "3500"], ["q", "front", "a", "3 m"]]
+    found, _ = taken(lines, site)
+    assert (found.changed, found.named) == ({"p": 2}, {"p": 2, "q": 3})
+    assert {fault.row for fault in found.faults} <= {2, 3}
+    assert found.faults
 
 
 def test_ten_thousand_rows():

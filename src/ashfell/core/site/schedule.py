@@ -12,7 +12,7 @@ from math import ceil
 
 from ashfell.core.base.address import Address
 from ashfell.core.base.document import Data, dump, read
-from ashfell.core.base.lengths import LengthError, Unit, exact, parse
+from ashfell.core.base.lengths import Length, LengthError, Unit, exact, parse
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.coats import finishes_of
 from ashfell.core.kinds.roles import ROLES
@@ -26,72 +26,71 @@ PAGE = 40
 """How many rows are shown at once."""
 MOST_ROWS = 20_000
 """The most rows that are read."""
+Cell = Callable[[Placement, Unit], str]
 
 
 @dataclass(frozen=True)
 class Column:
     """A column of the table of openings: its heading in files, the entry of a placement that it is, and the cell of
-    one."""
+    one, where a bare number is in some unit."""
 
     heading: str
     entry: str
-    cell: Callable[[Placement], str]
+    cell: Cell
 
 
-def _length(name: str) -> Callable[[Placement], str]:
-    def cell(placement: Placement) -> str:
-        value = getattr(placement, name)
-        return value.text if value is not None else ""
-
-    return cell
-
-
-def _word(name: str) -> Callable[[Placement], str]:
-    return lambda placement: str(getattr(placement, name) or "")
+def _said(value: object, bare: Unit) -> str:
+    """What an entry says: a length as it was typed, with its unit where a bare number would be read in another."""
+    if not isinstance(value, Length):
+        return "" if value is None else str(value)
+    try:
+        return value.text if Length.read(value.text, bare) == value else f"{value.text} mm"
+    except LengthError:
+        return f"{value.text} mm"
 
 
-def _yes(name: str) -> Callable[[Placement], str]:
-    return lambda placement: "yes" if getattr(placement, name) else "no"
+def _entry(name: str) -> Cell:
+    return lambda placement, bare: _said(getattr(placement, name), bare)
 
 
-def _repeat(name: str) -> Callable[[Placement], str]:
-    def cell(placement: Placement) -> str:
-        repeat = placement.repeat
-        value = getattr(repeat, name) if repeat else None
-        return "" if value is None else getattr(value, "text", str(value))
-
-    return cell
+def _yes(name: str) -> Cell:
+    return lambda placement, _: "yes" if getattr(placement, name) else "no"
 
 
-def _finish(role: str) -> Callable[[Placement], str]:
-    return lambda placement: placement.finishes.get(role, "")
+def _repeat(name: str) -> Cell:
+    return lambda placement, bare: _said(getattr(placement.repeat, name, None), bare)
+
+
+def _finish(role: str) -> Cell:
+    return lambda placement, _: placement.finishes.get(role, "")
 
 
 MARK, WALL, UNIT = "mark", "wall", "unit"
 COLUMNS = (
-    Column(MARK, "mark", lambda placement: placement.mark or placement.id),
-    Column(WALL, "wall", _word("wall")),
-    Column(UNIT, "unit", _word("unit")),
-    Column("measured from", "measured", _word("measured")),
-    Column("offset", "offset", _length("offset")),
-    Column("storey", "storey", _word("storey")),
-    Column("sill", "sill", _length("sill")),
-    Column("head", "head", _length("head")),
-    Column("width", "width", _length("width")),
-    Column("height", "height", _length("height")),
+    Column(MARK, "mark", lambda placement, _: placement.mark or placement.id),
+    Column(WALL, "wall", _entry("wall")),
+    Column(UNIT, "unit", _entry("unit")),
+    Column("measured from", "measured", _entry("measured")),
+    Column("offset", "offset", _entry("offset")),
+    Column("storey", "storey", _entry("storey")),
+    Column("sill", "sill", _entry("sill")),
+    Column("head", "head", _entry("head")),
+    Column("width", "width", _entry("width")),
+    Column("height", "height", _entry("height")),
     Column("size of opening", "fits", _yes("fits")),
-    Column("gap", "gap", _length("gap")),
-    Column("stands", "stands", _word("stands")),
-    Column("recess", "recess", _length("recess")),
+    Column("gap", "gap", _entry("gap")),
+    Column("stands", "stands", _entry("stands")),
+    Column("recess", "recess", _entry("recess")),
     Column("turned", "turned", _yes("turned")),
     Column("mirrored", "mirrored", _yes("mirrored")),
-    Column("opened", "opened", lambda placement: "" if placement.opened is None else f"{placement.opened:g}"),
+    Column("opened", "opened", lambda placement, _: "" if placement.opened is None else f"{placement.opened:g}"),
     Column("along", "repeat.along", _repeat("along")),
     Column("apart", "repeat.gap", _repeat("gap")),
     Column("up", "repeat.up", _repeat("up")),
     *(Column(f"{ROLES[role].label.lower()} finish", f"finishes.{role}", _finish(role)) for role in ("frame", "glass")),
 )
 """The table of openings as it is written and read."""
+CELLS = {column.heading: column.cell for column in COLUMNS}
 TOLD = ("count", "opening width", "opening height")
 """Headings of what is only told: read over."""
 
@@ -152,9 +151,9 @@ def uses(scene: Scene) -> list[Uses]:
     return [Uses(*key[:3], n, key[3], made[key]) for key, n in sorted(counted.items())]
 
 
-def counted_table(scene: Scene) -> list[list[str | float]]:
+def counted_table(scene: Scene, bare: Unit = "mm") -> list[list[str | float]]:
     """The same with the counts as numbers."""
-    lines = [*table(scene)]
+    lines = [*table(scene, bare)]
     at = lines[0].index("count")
     return [[int(cell) if n == at and cell.isdigit() else cell for n, cell in enumerate(line)] for line in lines]
 
@@ -168,12 +167,13 @@ def unit_table(scene: Scene) -> list[list[str | float]]:
     return found
 
 
-def table(scene: Scene) -> Iterator[list[str]]:
-    """The openings as a table: headings, then a row for each; lengths as they were typed."""
+def table(scene: Scene, bare: Unit = "mm") -> Iterator[list[str]]:
+    """The openings as a table: headings, then a row for each; lengths as they were typed, to be read again where a bare
+    number is in the unit ``bare``."""
     yield [*(column.heading for column in COLUMNS), *TOLD]
     for row in rows(scene):
         told = [str(row.count), *([exact(row.opening.width), exact(row.opening.height)] if row.opening else ["", ""])]
-        yield [*(column.cell(row.placement) for column in COLUMNS), *told]
+        yield [*(column.cell(row.placement, bare) for column in COLUMNS), *told]
 
 
 # --- reading a table --------------------------------------------------------------------------------------------------
@@ -219,17 +219,19 @@ class Fault:
 
 @dataclass(frozen=True)
 class Taken:
-    """A site with the openings of a table: the ids of those added and changed, by their row, and what is wrong."""
+    """A site with the openings of a table: the rows of those added, of those changed and of all that it names, by their
+    id, and what is wrong."""
 
     data: Data
     added: Mapping[str, int]
     changed: Mapping[str, int]
+    named: Mapping[str, int]
     faults: tuple[Fault, ...]
 
 
 def taken(data: Data, lines: Sequence[Sequence[str]], known: Known, bare: Unit = "mm") -> Taken:
     """The openings of a table put into a site. A row whose mark is there changes that opening, any other adds one;
-    a cell left empty leaves what is there.
+    a cell left empty leaves what is there, and one that says what is there changes nothing.
 
     Parameters
     ----------
@@ -243,21 +245,22 @@ def taken(data: Data, lines: Sequence[Sequence[str]], known: Known, bare: Unit =
         told = f"The table has {len(lines)} rows; {MOST_ROWS} are the most that are read."
         faults.append(Fault(1, "", Refusal("", "a number of rows", told, "Take it in in parts.")))
     if faults:
-        return Taken(data, {}, {}, tuple(faults))
+        return Taken(data, {}, {}, {}, tuple(faults))
     placements = list(data["placements"])
     by_mark = {one["id"]: n for n, one in enumerate(placements)}
     by_mark |= {one["mark"]: n for n, one in enumerate(placements) if one["mark"]}
     ids = {one["id"] for one in placements}
     added: dict[str, int] = {}
     changed: dict[str, int] = {}
+    named: dict[str, int] = {}
     for number, line in enumerate(lines[1:], 2):
         cells = {heading: cell.strip() for heading, cell in zip(headings, line, strict=False) if heading in entries}
         if not any(cells.values()):
             continue
         at = by_mark.get(cells.get(MARK, ""))
         try:
-            entry = _begun(cells, ids) if at is None else dict(placements[at])
-            entry = _filled(entry, cells, entries, known, bare)
+            before = _begun(cells, ids) if at is None else placements[at]
+            entry = _filled(before, _new(cells, before, bare), entries, known, bare)
         except _Wrong as wrong:
             faults.append(Fault(number, wrong.heading, wrong.refusal))
             continue
@@ -266,10 +269,11 @@ def taken(data: Data, lines: Sequence[Sequence[str]], known: Known, bare: Unit =
             placements.append(entry)
             ids.add(entry["id"])
             added[entry["id"]] = number
-        else:
+        elif entry != before:
             placements[at] = entry
             changed.setdefault(entry["id"], number)
-    return Taken(data | {"placements": placements}, added, changed, tuple(faults))
+        named.setdefault(entry["id"], number)
+    return Taken(data | {"placements": placements}, added, changed, named, tuple(faults))
 
 
 def with_walls(data: Data, lines: Sequence[Sequence[str]], widths: Mapping[str, Fraction], bare: Unit = "mm") -> Data:
@@ -347,11 +351,19 @@ def _begun(cells: Mapping[str, str], ids: set[str]) -> Data:
     return dump(read(Placement, {"id": free, "wall": "wall", "mark": mark if mark != free else ""} | own))
 
 
+def _new(cells: Mapping[str, str], before: Data, bare: Unit) -> dict[str, str]:
+    """The cells of a row that say something else than is there."""
+    there = read(Placement, before)
+    return {heading: text for heading, text in cells.items() if text and CELLS[heading](there, bare) != text}
+
+
 def _filled(entry: Data, cells: Mapping[str, str], entries: Mapping[str, str], known: Known, bare: Unit) -> Data:
-    """A placement with what the cells of a row say."""
+    """A placement with what the cells of a row say; itself where they say nothing."""
+    if not cells:
+        return entry
     entry = copy.deepcopy(entry)
     for heading, text in cells.items():
-        if not text or heading == MARK:
+        if heading == MARK:
             continue
         try:
             value = known.find(heading, text) if heading in (WALL, UNIT, "storey") else text
@@ -372,7 +384,7 @@ def _filled(entry: Data, cells: Mapping[str, str], entries: Mapping[str, str], k
 def refused_rows(taken_in: Taken, refused: Sequence[tuple[str, Refusal]]) -> Taken:
     """What was taken in, with what the building refuses of it told by its row; what is refused of others because of
     it, by the row of the headings."""
-    at = {**taken_in.changed, **taken_in.added}
+    at = taken_in.named
     more = []
     for place, refusal in refused:
         row = at.get(Address(place).last, 1) if Address(place).parent == "placements" else 1

@@ -109,11 +109,11 @@ def _hint(row: schedule.Row, name: str, style: Style) -> str:
 def hand_over(request: HttpRequest, project: int, kind: str) -> HttpResponse:
     """The schedule as a file."""
     record = record_of(request.user, project, "site", "site")
-    scene = scene_of(record.data | record.project.stock).scene
+    scene, bare = scene_of(record.data | record.project.stock).scene, record.project.style.bare
     if kind == "csv":
-        content = tables.write_csv(schedule.table(scene))
+        content = tables.write_csv(schedule.table(scene, bare))
     else:
-        openings, units = schedule.counted_table(scene), schedule.unit_table(scene)
+        openings, units = schedule.counted_table(scene, bare), schedule.unit_table(scene)
         content = workbook.write_xlsx((("Openings", openings), ("Units", units)), {"Units": unit_drawings(scene)})
     answer = HttpResponse(content, content_type=KINDS[kind])
     answer["Content-Disposition"] = f'attachment; filename="schedule.{kind}"'

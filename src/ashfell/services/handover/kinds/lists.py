@@ -16,7 +16,7 @@ Rows = Iterable[Sequence[str | float]]
 def _tables(source: Source) -> list[tuple[str, Rows]]:
     scene = source.shown
     return [
-        ("Openings", schedule.counted_table(scene)),
+        ("Openings", schedule.counted_table(scene, source.style.bare)),
         ("Units", schedule.unit_table(scene)),
         ("Glass", lists.glass_table(scene, source.names)),
         ("Members", lists.member_table(scene, source.names)),
