@@ -2,9 +2,10 @@
 
 from typing import Annotated
 
+import pytest
 from pydantic import TypeAdapter
 
-from ashfell.core.base.document import Document
+from ashfell.core.base.document import Document, dump
 from ashfell.core.finish import Finish
 from ashfell.core.site.document.site import SiteDocument
 from ashfell.core.unit.document.unit import UnitDocument
@@ -14,6 +15,14 @@ def below(owner):
     for one in owner.__subclasses__():
         yield one
         yield from below(one)
+
+
+@pytest.mark.parametrize("model", [Finish, SiteDocument, UnitDocument])
+def test_a_document_that_is_written_is_whole(model):
+    """Read again and written again it is the same."""
+    said = {"name": "Sage"} | ({"kind": "paint", "colour": "#778899"} if model is Finish else {})
+    whole = dump(model.model_validate(said))
+    assert dump(model.model_validate(whole)) == whole
 
 
 def test_what_is_left_out_could_be_typed():

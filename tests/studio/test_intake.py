@@ -1,6 +1,7 @@
 """Files that are brought: read by the worker, shown, kept or left; whole projects out and in again."""
 
 import io
+import json
 import zipfile
 from concurrent.futures import ThreadPoolExecutor
 
@@ -19,6 +20,7 @@ from ashfell.core.site.join import joined
 from ashfell.core.site.scene import build_scene
 from ashfell.formats.archive import packed
 from ashfell.services import bounded
+from ashfell.services.handover.project_file import FORMAT
 from ashfell.services.kept.models import Asset, Membership, Project, Record, Revision, Role
 from ashfell.services.kept.whole import take_in
 from ashfell.studio.handover.models import Handover
@@ -73,6 +75,30 @@ def handed(project, revisions="none"):
     )
     assert write_file.call(made.pk) == "done", made.reason
     return made.file.read_bytes()
+
+
+def test_documents_that_say_only_what_is_unusual_are_kept_whole(signed_in, bring):
+    """A project as a program may write it; every page of it is there."""
+    site = {"walls": [{"id": "w", "length": "4 m"}], "placements": [{"id": "p", "wall": "w", "unit": "plain"}]}
+    files = {
+        "site": {"name": "Hut"} | site,
+        "units/plain": {},
+        "finishes/sage": {"name": "Sage", "kind": "paint", "colour": "#778899"},
+    }
+    whole = {f"{name}.json": json.dumps(data).encode() for name, data in files.items()}
+    revision = {"number": 1, "parent": 0, "made": "2026-01-02T03:04:05Z", "data": {"width": "900"}, "current": True}
+    told = {"project.json": json.dumps({"format": FORMAT}).encode()}
+    told["revisions/units/plain.json"] = json.dumps([revision]).encode()
+    made = bring("hut.zip", packed(whole | told))
+    assert made.state == "read", made.reason
+    signed_in.post(reverse("intake-keep", args=[made.pk]))
+    taken = Project.objects.order_by("pk").last()
+    assert [taken.units.get().data[name] for name in ("width", "height", "name")] == ["900", "1200", "Window"]
+    at = f"/projects/{taken.pk}/"
+    for page in ("", "?side=schedule", "units/", "units/plain/", "units/plain/history/", "units/plain/sizes/", "fit/"):
+        assert signed_in.get(at + page).status_code == 200, page
+    for page in ("finishes/", "finishes/sage/", "schedule.csv", "pictures/", "hand-over/"):
+        assert signed_in.get(at + page).status_code == 200, page
 
 
 @pytest.mark.parametrize("revisions", ["none", "all"])
@@ -249,7 +275,7 @@ def test_who_may_only_look_puts_nothing_into_a_project(signed_in, bring, person,
         assert "Other" not in signed_in.get(reverse("intake", args=[made.pk])).content.decode()
         kept = signed_in.post(reverse("intake-keep", args=[made.pk]), {"into": f"{other.pk}:"})
         assert kept.status_code == 403
-    assert "walls" not in other.site.data
+    assert (other.site.data["walls"], other.site.data["surroundings"]) == ([], [])
     assert signed_in.get(reverse("intake-new"), {"into": other.pk}).status_code == 403
     assert signed_in.get(reverse("intake-new"), {"into": "x"}).status_code == 404
 

@@ -85,6 +85,11 @@ class Finishes(RootModel[dict[Key, Key]]):
             raise ValidationError.from_exception_data("Finishes", told)  # type: ignore[arg-type]
         return {role.key: role.finish for role in ROLES.values()} | dict(given)
 
+    @classmethod
+    def usual(cls) -> Finishes:
+        """Those of a document that says nothing of them."""
+        return cls({})
+
     def of(self, role: str) -> str:
         """The finish of a role."""
         return self.root[role] if role in self.root else ROLES[role].finish

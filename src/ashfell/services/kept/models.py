@@ -30,6 +30,17 @@ RESERVED = ("new", "take-in", "start", "compare")
 """Words that stand in addresses where a record's key does."""
 
 
+def with_every_entry(kind: str, data: Data) -> Data:
+    """A document as it is kept: with every entry that there is. One of an earlier format, or that can no longer be
+    read, stays as it is."""
+    if data.get("format") in STEPS:
+        return data
+    try:
+        return dump(read(MODELS[kind], data))
+    except Refusal:
+        return data
+
+
 class Kept(models.Manager[Own]):
     """What is not in the bin."""
 
@@ -210,7 +221,8 @@ class Record(Binnable):
             message, remedy = f"The {kind} “{key}” lies in the bin.", "Put it back, or delete it there for good."
             raise Refusal("key", "a free key", message, remedy)
         record = cls.objects.create(project=project, kind=kind, key=key)
-        record.current = record.revisions.create(data=data, underlay=underlay, author=author, words="Made")
+        made = with_every_entry(kind, data)
+        record.current = record.revisions.create(data=made, underlay=underlay, author=author, words="Made")
         record.save(update_fields=["current"])
         return record
 
@@ -338,14 +350,8 @@ class Revision(models.Model):
     def document(self) -> Data:
         """Its document in the format that is in force; one of an earlier format with every entry there is now, as what
         is kept from then on has them."""
-        if self.data.get("format") not in STEPS:
-            return dict(upgraded(self.data))
-        model = MODELS[self.record.kind]
-        fresh = upgraded(self.data)
-        try:
-            return dump(read(model, fresh))
-        except Refusal:
-            return dict(fresh)
+        fresh = dict(upgraded(self.data))
+        return with_every_entry(self.record.kind, fresh) if self.data.get("format") in STEPS else fresh
 
 
 REVISION = Prepared(lambda revision: Revision.objects.filter(pk=revision), "revision")

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.utils.dateparse import parse_datetime
 
 from ashfell.core.base.document import Data
-from ashfell.services.kept.models import Project, Record, Revision
+from ashfell.services.kept.models import Project, Record, Revision, with_every_entry
 
 TABLES = {"unit": "units", "finish": "finishes"}
 
@@ -72,7 +72,8 @@ def take_in(
 def _with_revisions(record: Record, revisions: Sequence[Data]) -> None:
     made: dict[int, Revision] = {}
     for one in revisions:
-        own = {key: one[key] for key in ("data", "underlay", "words", "label", "offered")}
+        own = {key: one[key] for key in ("underlay", "words", "label", "offered")}
+        own["data"] = with_every_entry(record.kind, one["data"])
         made[one["number"]] = record.revisions.create(parent=made.get(one["parent"]), **own)
         # A revision tells when it was made by itself; these were made before.
         record.revisions.filter(pk=made[one["number"]].pk).update(made=parse_datetime(one["made"]))

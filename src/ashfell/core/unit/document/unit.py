@@ -45,7 +45,7 @@ class UnitDocument(Cell):
     frame: Frame = Frame()
     glazing: Glazing = Glazing()
     trim: Trim = Trim()
-    finishes: Finishes = Field(default_factory=Finishes)
+    finishes: Finishes = Field(default_factory=Finishes.usual)
     inner: dict[SidedKey, Key] = {}
     grain: Annotated[tuple[PartName, ...], Field(max_length=500)] = ()
     painted: Annotated[dict[PartName, Key], Field(max_length=500)] = {}
