@@ -187,6 +187,7 @@ WORDS: dict[str, Mending] = {
     "a dome over a full outline": at_entry("glass"),
     "a frame all round it": at_entry("glass"),
     "an infill round the glass": at_entry(""),
+    "an infill clear of leaves": at_entry(""),
     "an infill as thick as its rings are deep": at_entry(""),
     "room between the rings": at_entry(""),
     "room for the feet": at_entry(""),

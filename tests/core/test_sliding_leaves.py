@@ -243,3 +243,21 @@ def test_a_pocket_has_no_room_where_a_ring_is_round_the_frame():
         solve(read_unit(unit | {"frame": unit["frame"] | {"rings": [ring]}}))
     assert refused.value.entry == "fill.kind"
     assert refused.value.message == "A ring round the frame is where its pocket would be."
+
+
+def test_an_infill_is_not_where_a_leaf_slides_into_the_wall():
+    """An inner ring 10 mm inside the frame, neither with a jamb on the right: what is between them ends there in a
+    strip that the leaf would go through. On a side that no leaf goes to it may be."""
+    unit = sliding("pocket")
+    ring = {"place": "inside", "face": "50", "step": "10", "infill": {"kind": "glass", "thickness": "6"}}
+    frame = unit["frame"] | {"rings": [ring], "sides": {"right": "0"}}
+    data = unit | {"frame": frame, "fill": unit["fill"] | {"hand": "right"}}
+    with pytest.raises(Refusal) as refused:
+        solve(read_unit(data))
+    assert (refused.value.entry, refused.value.rule) == ("frame.rings.0.infill", "an infill clear of leaves")
+    assert refused.value.message == "The leaf of light c1r1 slides through it into the wall."
+    for own in ({"infill": None}, {"step": "0", "infill": None}):
+        plain = data | {"frame": frame | {"rings": [ring | own]}}
+        assert audit_unit(make(read_unit(plain | {"fill": plain["fill"] | {"opened": 50}}))) == []
+    outside = data | {"fill": data["fill"] | {"runs": "outside"}}
+    solve(read_unit(outside))

@@ -12,11 +12,11 @@ from ashfell.core.base.address import Address
 from ashfell.core.base.refusal import Refusal
 from ashfell.core.base.spacing import exact_mm
 from ashfell.core.parts import ALONG_V, Member
-from ashfell.core.plane.points import polygons
+from ashfell.core.plane.points import TOUCH, polygons
 from ashfell.core.solid.form import Region
 from ashfell.core.unit.document.members import ExtraRing
 from ashfell.core.unit.document.unit import UnitDocument
-from ashfell.core.unit.layout import Ring
+from ashfell.core.unit.layout import Light, Ring
 
 NECK, MITRE = 0.1, 20.0
 """What is narrower between two rings is nothing, mm; and by how much a sharp corner of it may reach out."""
@@ -65,6 +65,32 @@ def between_members(document: UnitDocument, rings: Sequence[Ring], holder: Ring)
         for number, piece in enumerate(pieces):
             name = f"{role}.between.{index + 1}" + (f".{number + 1}" if len(pieces) > 1 else "")
             yield Member(name, entry, role, finish, ALONG_V, Region(piece, -float(high), -float(low)))
+
+
+def check_pockets(between: Sequence[Member], lights: Sequence[Light]) -> None:
+    """Refuse an infill that a leaf slides through into the wall, on a side where the rings have no jamb.
+
+    Raises
+    ------
+    Refusal
+    """
+    for light in (one for one in lights if one.content.pockets) if between else ():
+        leaf, passed = light.sashes[0].body.ring, light.content.spread
+        for member in between:
+            form = member.form
+            assert isinstance(form, Region)
+            if (
+                -form.high < leaf.back
+                and -form.low > leaf.front
+                and passed
+                and form.region.intersection(passed).area > TOUCH
+            ):
+                raise Refusal(
+                    f"{member.entry}.infill",
+                    "an infill clear of leaves",
+                    f"The leaf of light {light.key} slides through it into the wall.",
+                    "Leave it out, or let the leaf run outside or inside.",
+                )
 
 
 def _parted(region: Polygon) -> list[Polygon]:

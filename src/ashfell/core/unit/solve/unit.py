@@ -13,7 +13,7 @@ from ashfell.core.plane.points import Floats
 from ashfell.core.unit.beside import Beside
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Rect, Ring
-from ashfell.core.unit.members.between import between_members
+from ashfell.core.unit.members.between import between_members, check_pockets
 from ashfell.core.unit.members.faces import check_left_out, side_faces
 from ashfell.core.unit.members.inner_board import inner_board
 from ashfell.core.unit.members.limits import check_plain
@@ -66,6 +66,7 @@ def laid_out(document: UnitDocument) -> Layout:
     beside = Beside(layout)
     for light in body.lights:
         light.filling.clears(document, beside, light)
+    check_pockets(between, body.lights)
     whole = (*members, *inner_board(document, layout), *trim_members(document, layout))
     if document.inner:
         line = line_between(holder, body.lights)
