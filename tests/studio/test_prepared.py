@@ -10,7 +10,8 @@ from ashfell.core.base.document import dump
 from ashfell.core.finish import LIBRARY
 from ashfell.services.kept.models import IN_FORCE, Membership, Project, Record, Revision, Role
 from ashfell.services.kept.prepared import Prepared
-from ashfell.services.kept.records import record_of, role_in
+from ashfell.services.kept.records import listed_projects_of, record_of, role_in
+from ashfell.studio.pictures.models import Picture
 
 pytestmark = pytest.mark.django_db
 LAMP = dump(LIBRARY["ember-paint"])
@@ -41,6 +42,30 @@ def test_a_record_comes_with_its_project_and_what_is_in_force(two, django_assert
                 names = [field.attname for field in one._meta.concrete_fields]
                 assert type(one) is type(other)
                 assert [getattr(one, name) for name in names] == [getattr(other, name) for name in names]
+
+
+def test_projects_are_listed_with_one_query_however_many_there_are(two, django_assert_num_queries):
+    person = two[0][0]
+    for number in range(8):
+        project = Project.objects.create(name=f"Hut {number}")
+        Membership.objects.create(project=project, user=person, role=Role.OWNER)
+        for unit in range(number):
+            Record.start(project, "unit", f"u{unit}", {}, person)
+        for state in ("done", "done", "failed"):
+            Picture.objects.create(project=project, settings={}, site={}, state=state)
+    gone = project.units.first()
+    gone.binned = timezone.now()
+    gone.save()
+    Picture.objects.filter(project=project, state="done").update(binned=timezone.now())
+    with django_assert_num_queries(1):
+        found = [*listed_projects_of(person)]
+    assert [(one.name, one.counted) for one in found] == [
+        *((f"Hut {n}", n) for n in range(7)),
+        ("Hut 7", 6),
+        ("Rook", 1),
+    ]
+    assert [one.shown for one in found] == [one.face and one.face.pk for one in found]
+    assert [bool(one.shown) for one in found] == [True] * 7 + [False] * 2
 
 
 def test_what_is_nobodys_is_not_found(two):

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Count, Max, OuterRef, Q, QuerySet, Subquery
+from django.db.models.functions import Coalesce
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 
@@ -56,6 +57,15 @@ RECORD = Prepared(
 def projects_of(person: Any) -> QuerySet[Project]:
     """The projects of a person."""
     return Project.objects.filter(members=person)
+
+
+def listed_projects_of(person: Any) -> QuerySet[Project]:
+    """The same, each with how many units it has (``counted``) and its newest finished picture (``shown``)."""
+    units = Record.objects.filter(project=OuterRef("pk"), kind=Record.Kind.UNIT).order_by().values("project")
+    done = Q(pictures__state="done", pictures__sheet=None, pictures__binned=None)
+    newest = Project.objects.filter(pk=OuterRef("pk")).annotate(newest=Max("pictures", filter=done)).values("newest")
+    counted = Coalesce(Subquery(units.annotate(count=Count("pk")).values("count")), 0)
+    return projects_of(person).annotate(counted=counted, shown=Subquery(newest))
 
 
 def binned_projects_of(person: Any) -> QuerySet[Project]:

@@ -33,7 +33,7 @@ from ashfell.core.unit.say.writer import Sentence, Writer
 from ashfell.formats import glb
 from ashfell.services.documents import WALL, ChangedSite, change_site, opened_all, scene_of
 from ashfell.services.kept.models import Project, Record
-from ashfell.services.kept.records import WAYS, binned_projects_of, project_of, projects_of, record_of
+from ashfell.services.kept.records import WAYS, binned_projects_of, listed_projects_of, project_of, record_of
 from ashfell.services.textures import jpeg
 from ashfell.services.underlays import placed
 from ashfell.studio.answers import handed_over, moved, person_of, saved
@@ -130,7 +130,7 @@ SIDES = {"plan": "Plan", "outside": "Outside", "inside": "Inside", "schedule": "
 @require_GET
 def projects(request: HttpRequest) -> HttpResponse:
     person = person_of(request)
-    shown = {"projects": projects_of(person), "binned": binned_projects_of(person), "lengths": Project.LENGTHS}
+    shown = {"projects": listed_projects_of(person), "binned": binned_projects_of(person), "lengths": Project.LENGTHS}
     return render(request, "projects/list.html", shown)
 
 
