@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
+import shapely
 
 from ashfell.core.audit.site import audit_scene
 from ashfell.core.audit.unit import audit_unit
@@ -159,3 +161,29 @@ def test_a_sash_does_not_open_through_a_casing_that_covers_its_edge(opening, swi
     assert (refused.value.entry, refused.value.rule) == ("fill.opened", "at most 0 percent")
     assert audit_unit(make(read_unit(unit | {"fill": fill | {"opened": 0}}))) == []
     assert audit_unit(make(read_unit(unit | {"trim": {side: {"lap": "50"}}}))) == []
+
+
+@pytest.mark.parametrize(("thickness", "stands"), [("20", True), ("24", True), ("25", False), ("40", False)])
+def test_a_casing_round_a_curve_stands_on_the_board_where_its_first_facet_reaches_over_it(thickness, stands):
+    """The curve begins at the foot: its first facet is 25.5 mm high, 24.9 at the inner edge of the casing. Above the
+    board each line of the casing is as far from the outline as everywhere."""
+    board = {"thickness": thickness, "projection": "30", "horns": "40"}
+    data = {
+        "width": "1826.5",
+        "height": "1532",
+        "outline": {"kind": "quarter-round", "straight": "right"},
+        "frame": {"face": "61"},
+        "trim": {"board": board, "inside": {"width": "70", "projection": "18", "lap": "10"}},
+    }
+    if not stands:
+        with pytest.raises(Refusal) as refused:
+            make(read_unit(data))
+        assert (refused.value.entry, refused.value.rule) == ("trim.board", "a casing that stands on the board")
+        return
+    unit = make(read_unit(data))
+    assert audit_unit(unit) == []
+    casing = next(part for part in unit.parts if part.id == "casing.inside.head").solid.vertices
+    foot = casing[np.abs(casing[:, 1] - float(thickness)) < 1e-9]
+    outline = shapely.LinearRing(unit.layout.outermost.loop.points)
+    away = sorted({round(outline.distance(shapely.Point(point)), 6) for point in foot[foot[:, 0] < 900, :2]})
+    assert away == [6, 10, 56, 60]  # the lap less its chamfer of 4, the lap; the rest of the width with and without

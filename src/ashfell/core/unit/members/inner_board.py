@@ -16,8 +16,9 @@ from ashfell.core.solid.topology import Solid
 from ashfell.core.unit.document.trim import InnerBoard
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Ring
+from ashfell.core.unit.members.jambs import jambs_of, stands_on_board
 from ashfell.core.unit.members.limits import check_edge
-from ashfell.core.unit.members.trim import along_u, has_jambs, straight_side
+from ashfell.core.unit.members.trim import along_u, straight_side
 
 ENTRY = "trim.board"
 
@@ -39,13 +40,8 @@ def inner_board(document: UnitDocument, layout: Layout) -> Iterator[Member]:
     if "sill" in ring.bare or not ring.faces.any():
         raise Refusal(ENTRY, "a sill to stand behind", "This frame has no member at its foot.", "Leave the board out.")
     _check(board, _face_of_sill(ring))
-    if document.trim.inside and _jambs(ring) < board.thickness.mm:
-        raise Refusal(
-            ENTRY,
-            "a casing that stands on the board",
-            "Beside the sill this outline has no jambs, or they end below the top of the board.",
-            "Leave out the board, or the casing inside.",
-        )
+    if document.trim.inside and jambs_of(ring) < board.thickness.mm:
+        raise stands_on_board()
     back, wall = -float(ring.back), -float(frame.back + _forward(board))
     horns = float(board.horns.mm)
     whole = along_u(_section(board, back, wall, foot), left - horns, right + horns)
@@ -67,16 +63,6 @@ def _face_of_sill(ring: Ring) -> Fraction:
     """How high the member at the foot of a ring is, mm."""
     own = min(face for face, tag in zip(ring.faces.tolist(), ring.loop.tags, strict=True) if tag == "sill")
     return Fraction(own).limit_denominator(10**6)
-
-
-def _jambs(ring: Ring) -> float:
-    """How high the upright sides beside the sill of a ring are, mm; 0 where there are none."""
-    loop = ring.loop
-    first, last = loop.tags.index("sill"), len(loop.tags) - 1 - loop.tags[::-1].index("sill")
-    beside = (first - 1, (last + 1) % len(loop.tags))
-    if not has_jambs(loop):
-        return 0.0
-    return min(abs(float(loop.lengths[k] * loop.along[k, 1])) for k in beside)
 
 
 def _check(board: InnerBoard, most: Fraction) -> None:

@@ -15,7 +15,7 @@ from ashfell.core.kinds.roles import Finishes
 from ashfell.core.parts import ALONG_U, Member
 from ashfell.core.plane.inset import too_far
 from ashfell.core.plane.loop import Loop
-from ashfell.core.plane.points import Floats
+from ashfell.core.plane.points import TOUCH, Floats
 from ashfell.core.solid.form import Sweep
 from ashfell.core.solid.ring import ring_corners
 from ashfell.core.solid.section import OwnSection, edge_points, own_points
@@ -23,6 +23,7 @@ from ashfell.core.solid.sweep import Section, tidy
 from ashfell.core.unit.document.trim import Board, Casing, Sill, Trim
 from ashfell.core.unit.document.unit import UnitDocument
 from ashfell.core.unit.layout import Layout, Ring
+from ashfell.core.unit.members.jambs import has_jambs, stands_on_board
 from ashfell.core.unit.members.limits import check_edge
 from ashfell.core.unit.members.mitres import oriented
 from ashfell.core.unit.members.ring import names_of, runs_of
@@ -150,7 +151,7 @@ def _casing(
                 "This outline has no sill to leave out.",
                 "Set the casing on all sides.",
             )
-        corners = _down_to(loop.bounds[1] + above, corners, loop, entry, casing.sides == "no sill")
+        corners = _down_to(above, corners, loop, entry, casing.sides == "no sill")
     count = len(corners)
     for (name, grain), (edges, closed, bent) in zip(names, runs, strict=True):
         if over_sill and name == "sill":
@@ -195,9 +196,10 @@ def _reach(casing: Casing, side: str, entry: str, layout: Layout) -> float:
     return lapped - min(inwards for inwards, _ in _casing_profile(casing, 0.0, 1.0, entry))
 
 
-def _down_to(foot: float, corners: Floats, loop: Loop, entry: str, asked: bool) -> Floats:
-    """The jambs' lower ends cut square at a height, as is ``asked`` or a sill or board there makes necessary."""
-    cut = corners.copy()
+def _down_to(above: float, corners: Floats, loop: Loop, entry: str, asked: bool) -> Floats:
+    """The jambs' lower ends cut level so far above the foot, as is ``asked`` or a sill or board there makes necessary;
+    each line of them still goes where it went."""
+    cut, foot = corners.copy(), loop.bounds[1] + above
     first = loop.tags.index("sill")
     last = len(loop.tags) - 1 - loop.tags[::-1].index("sill")
     if not has_jambs(loop):
@@ -207,16 +209,14 @@ def _down_to(foot: float, corners: Floats, loop: Loop, entry: str, asked: bool) 
             "Beside the sill this outline has no jambs.",
             "Set the casing on all sides that have room." if asked else "Leave out the sill.",
         )
-    for k in (first, (last + 1) % len(loop.tags)):
-        cut[k, :, 1] = foot
+    for k, to in ((first, first - 1), (last + 1, last + 2)):
+        low, high = corners[k % len(corners)], corners[to % len(corners)]
+        if high[:, 1].min() < foot + TOUCH:
+            raise stands_on_board()
+        share = (foot - low[:, 1]) / (high[:, 1] - low[:, 1])
+        cut[k % len(corners)] = low + share[:, None] * (high - low)
+        cut[k % len(corners), :, 1] = foot
     return cut
-
-
-def has_jambs(loop: Loop) -> bool:
-    """Whether upright sides stand beside the sill."""
-    first, last = loop.tags.index("sill"), len(loop.tags) - 1 - loop.tags[::-1].index("sill")
-    beside = (first - 1, (last + 1) % len(loop.tags))
-    return not any(loop.tags[k].startswith("corner") or abs(loop.along[k, 1]) <= abs(loop.along[k, 0]) for k in beside)
 
 
 def straight_side(layout: Layout, side: str, entry: str) -> tuple[float, float, float]:
