@@ -53,6 +53,11 @@ def test_a_table_is_kept_only_when_that_is_asked_and_all_of_it_stands(signed_in,
     )
     assert kept.status_code == 302
     assert placements(project)["w9"]["offset"] == "600"
+    before = project.site.current_id
+    again = sent(good, keep="1", base=before).content.decode()
+    assert "All that the table says is there already." in again
+    assert "Take them in" not in again
+    assert project.site.current_id == before
     stale = signed_in.post(
         address("schedule-in", project), {"content": good.replace("600", "900"), "keep": "1", "base": 1}
     )

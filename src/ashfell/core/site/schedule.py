@@ -228,6 +228,11 @@ class Taken:
     named: Mapping[str, int]
     faults: tuple[Fault, ...]
 
+    @property
+    def is_new(self) -> bool:
+        """Whether the table says anything that was not there."""
+        return bool(self.added or self.changed)
+
 
 def taken(data: Data, lines: Sequence[Sequence[str]], known: Known, bare: Unit = "mm") -> Taken:
     """The openings of a table put into a site. A row whose mark is there changes that opening, any other adds one;

@@ -131,7 +131,7 @@ def take_in(request: HttpRequest, project: int) -> HttpResponse:
         messages.error(request, f"Nothing was taken in: {refusal}")
         return redirect("project", project)
     taken, built = table_taken(record.data, record.project.stock, lines, record.project.style.bare)
-    if request.POST.get("keep") == "1" and not taken.faults:
+    if request.POST.get("keep") == "1" and taken.is_new and not taken.faults:
         try:
             words = f"take in {len(taken.added)} and change {len(taken.changed)} openings"
             records.save(record, built.data, base_of(request), request.user, words)
